@@ -1,0 +1,250 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/bench_json.h"
+
+#include "document/json_fields.h"
+
+#include <array>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+using json = nlohmann::json;
+
+const std::vector<std::string_view> source_kinds{"fixed", "variable"};
+const std::vector<std::string_view> finishes{"mirror", "mill", "brushed"};
+const std::vector<std::string_view> coatings{"unknown", "none", "nickel", "clear"};
+const std::vector<std::string_view> methods{"gauge stick", "pointer dots", "touch probe", "camera"};
+
+Source read_source(JsonFields f) {
+    Source s;
+    s.kind = static_cast<SourceKind>(f.choice("kind", source_kinds));
+    s.rated_power = watts(f.number("rated_power_w", 1, 500));
+    s.largest_pulse = millijoules(f.number("largest_pulse_mj", 0.005, 20));
+    s.peak_power_limit = kilowatts(f.number_or("peak_power_limit_kw", 12, 0.1, 1000));
+    s.frequency_min = kilohertz(f.number("frequency_min_khz", 1, 10000));
+    s.frequency_max = kilohertz(f.number("frequency_max_khz", 1, 10000));
+    s.pulse_width_min = nanoseconds(f.number("pulse_width_min_ns", 1, 1000));
+    s.pulse_width_max = nanoseconds(f.number("pulse_width_max_ns", 1, 1000));
+    s.wavelength = nanometres(f.number_or("wavelength_nm", 1064, 900, 1200));
+    s.hours_run = f.number_or("hours_run", 0, 0, 1e6);
+    if (f.has("energy_limits"))
+        for (JsonFields& e : f.list("energy_limits"))
+            s.energy_limits.push_back({nanoseconds(e.number("pulse_width_ns", 0.1, 2000)),
+                                       millijoules(e.number("energy_mj", 1e-4, 50))});
+    for (std::size_t i = 1; i < s.energy_limits.size(); ++i)
+        if (s.energy_limits[i].pulse_width <= s.energy_limits[i - 1].pulse_width)
+            f.fault("energy_limits", "The pulse widths do not rise.", "Sort the rows by pulse width, each once.");
+    if (s.frequency_max < s.frequency_min)
+        f.fault("frequency_max_khz", "The largest frequency is below the smallest.", "Swap the two values.");
+    if (s.pulse_width_max < s.pulse_width_min)
+        f.fault("pulse_width_max_ns", "The longest pulse is shorter than the shortest.", "Swap the two values.");
+    if (s.kind == SourceKind::fixed_pulse_width && s.pulse_width_max != s.pulse_width_min)
+        f.fault("pulse_width_max_ns", "A fixed source has one pulse width.", "Write the same value for both.");
+    return s;
+}
+
+json write(const Source& s) {
+    json limits = json::array();
+    for (const EnergyLimit& e : s.energy_limits)
+        limits.push_back({{"pulse_width_ns", in_nanoseconds(e.pulse_width)}, {"energy_mj", in_millijoules(e.energy)}});
+    json out{{"kind", source_kinds[static_cast<std::size_t>(s.kind)]},
+             {"rated_power_w", in_watts(s.rated_power)},
+             {"largest_pulse_mj", in_millijoules(s.largest_pulse)},
+             {"peak_power_limit_kw", in_kilowatts(s.peak_power_limit)},
+             {"frequency_min_khz", in_kilohertz(s.frequency_min)},
+             {"frequency_max_khz", in_kilohertz(s.frequency_max)},
+             {"pulse_width_min_ns", in_nanoseconds(s.pulse_width_min)},
+             {"pulse_width_max_ns", in_nanoseconds(s.pulse_width_max)},
+             {"wavelength_nm", in_nanometres(s.wavelength)},
+             {"hours_run", s.hours_run}};
+    if (!limits.empty())
+        out["energy_limits"] = limits;
+    return out;
+}
+
+Lens read_lens(JsonFields f) {
+    Lens lens;
+    lens.name = f.text("name");
+    lens.correction_set = f.text_or("correction_set", "");
+    lens.focal_length = mm(f.number("focal_length_mm", 20, 1000));
+    lens.field = mm(f.number("field_mm", 5, 1000));
+    lens.working_distance = mm(f.number("working_distance_mm", 10, 1500));
+    lens.beam_at_lens = mm(f.number("beam_at_lens_mm", 1, 40));
+    lens.beam_quality_m2 = f.number("beam_quality_m2", 1, 10);
+    if (const auto spot = f.optional_number("spot_measured_um", 3, 500))
+        lens.measured_spot = micrometres(*spot);
+    return lens;
+}
+
+json write(const Lens& lens) {
+    json out{{"name", lens.name},
+             {"correction_set", lens.correction_set},
+             {"focal_length_mm", in_mm(lens.focal_length)},
+             {"field_mm", in_mm(lens.field)},
+             {"working_distance_mm", in_mm(lens.working_distance)},
+             {"beam_at_lens_mm", in_mm(lens.beam_at_lens)},
+             {"beam_quality_m2", lens.beam_quality_m2}};
+    if (lens.measured_spot)
+        out["spot_measured_um"] = in_micrometres(*lens.measured_spot);
+    return out;
+}
+
+Bench read_bench(JsonFields f) {
+    Bench bench;
+    bench.name = f.text("name");
+    bench.origin = f.text_or("origin", "");
+    bench.source = read_source(f.object("source"));
+    bench.scanner.speed_max = mm_per_second(f.object("scanner").number("speed_max_mm_s", 10, 20000));
+    for (const JsonFields& lens : f.list("lenses"))
+        bench.lenses.push_back(read_lens(lens));
+    if (bench.lenses.empty()) {
+        f.fault("lenses", "A bench needs at least one lens.", "Add a lens.");
+        bench.lenses.emplace_back();
+    }
+    const std::string on = f.text_or("lens_on", bench.lenses.front().name);
+    for (std::size_t i = 0; i < bench.lenses.size(); ++i)
+        if (bench.lenses[i].name == on) {
+            bench.lens_index = i;
+            return bench;
+        }
+    f.fault("lens_on", "No lens has the name \"" + on + "\".", "Write the name of a lens in the list.");
+    return bench;
+}
+
+Focus read_focus(JsonFields f) {
+    Focus focus;
+    focus.method = static_cast<FocusMethod>(f.choice("method", methods));
+    focus.offset = mm(f.number("offset_mm", -50, 50));
+    focus.head_raised = mm(f.number_or("head_raised_mm", 0, -500, 500));
+    focus.changed_utc = f.text_or("changed_utc", "");
+    if (f.has("confirmed")) {
+        JsonFields c = f.object("confirmed");
+        focus.confirmed = FocusConfirmation{c.text("when_utc"),
+                                            c.text_or("by", ""),
+                                            static_cast<FocusMethod>(c.choice("method", methods)),
+                                            c.text("lens"),
+                                            mm(c.number("thickness_mm", 0.02, 100)),
+                                            c.text_or("metal", ""),
+                                            c.text_or("lot", ""),
+                                            mm(c.number("offset_mm", -50, 50))};
+    }
+    return focus;
+}
+
+json write(const Focus& focus) {
+    json out{{"method", word(focus.method)},
+             {"offset_mm", in_mm(focus.offset)},
+             {"head_raised_mm", in_mm(focus.head_raised)},
+             {"changed_utc", focus.changed_utc}};
+    if (focus.confirmed)
+        out["confirmed"] = {{"when_utc", focus.confirmed->when_utc},
+                            {"by", focus.confirmed->by},
+                            {"method", word(focus.confirmed->method)},
+                            {"lens", focus.confirmed->lens},
+                            {"thickness_mm", in_mm(focus.confirmed->thickness)},
+                            {"metal", focus.confirmed->metal},
+                            {"lot", focus.confirmed->lot},
+                            {"offset_mm", in_mm(focus.confirmed->offset)}};
+    return out;
+}
+
+} // namespace
+
+Stock read_stock(JsonFields f) {
+    Stock stock;
+    stock.metal = f.text("metal");
+    stock.finish = static_cast<Finish>(f.choice("finish", finishes));
+    stock.thickness = mm(f.number("thickness_mm", 0.02, 100));
+    stock.coating = static_cast<Coating>(f.choice("coating", coatings));
+    stock.lot = f.text_or("lot", "");
+    stock.under_it = f.text_or("under_it", "");
+    stock.held_by = f.text_or("held_by", "");
+    stock.start_temperature_c = f.number_or("start_temperature_c", 20, -50, 500);
+    return stock;
+}
+
+std::string_view word(Finish finish) {
+    return finishes[static_cast<std::size_t>(finish)];
+}
+std::string_view word(Coating coating) {
+    return coatings[static_cast<std::size_t>(coating)];
+}
+std::string_view word(FocusMethod method) {
+    return methods[static_cast<std::size_t>(method)];
+}
+
+Expected<Bench> bench_from_text(std::string_view text, const std::string& file) {
+    const auto document = parse_json(text, file);
+    if (!document)
+        return tl::unexpected(document.error());
+    if (const auto version = check_format(*document, "finch-bench", bench_format_version, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    Bench bench = read_bench(JsonFields(*document, "", faults));
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    return bench;
+}
+
+json to_json(const Bench& bench) {
+    json lenses = json::array();
+    for (const Lens& lens : bench.lenses)
+        lenses.push_back(write(lens));
+    return {{"format", "finch-bench"},
+            {"version", bench_format_version},
+            {"name", bench.name},
+            {"origin", bench.origin},
+            {"source", write(bench.source)},
+            {"scanner", {{"speed_max_mm_s", in_mm_per_second(bench.scanner.speed_max)}}},
+            {"lenses", lenses},
+            {"lens_on", bench.lens().name}};
+}
+
+Expected<Stock> stock_from_text(std::string_view text, const std::string& file) {
+    const auto document = parse_json(text, file);
+    if (!document)
+        return tl::unexpected(document.error());
+    if (const auto version = check_format(*document, "finch-stock", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    Stock stock = read_stock(JsonFields(*document, "", faults));
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    return stock;
+}
+
+json to_json(const Stock& stock) {
+    return {{"format", "finch-stock"},
+            {"version", 1},
+            {"metal", stock.metal},
+            {"finish", word(stock.finish)},
+            {"thickness_mm", in_mm(stock.thickness)},
+            {"coating", word(stock.coating)},
+            {"lot", stock.lot},
+            {"under_it", stock.under_it},
+            {"held_by", stock.held_by},
+            {"start_temperature_c", stock.start_temperature_c}};
+}
+
+Expected<Setup> setup_from_json(const json& document, const std::string& file) {
+    if (const auto version = check_format(document, "finch-setup", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(document, "", faults);
+    Setup setup{read_bench(f.object("bench")), read_stock(f.object("stock")), read_focus(f.object("focus"))};
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    return setup;
+}
+
+json to_json(const Setup& setup) {
+    return {{"format", "finch-setup"},
+            {"version", 1},
+            {"bench", to_json(setup.bench)},
+            {"stock", to_json(setup.stock)},
+            {"focus", write(setup.focus)}};
+}
+
+} // namespace finch

@@ -1,0 +1,45 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/focus.h"
+
+#include <cmath>
+
+namespace finch {
+namespace {
+
+bool differ(Length a, Length b) {
+    return std::abs(in_micrometres(a - b)) > 0.5;
+}
+
+} // namespace
+
+FocusState focus_state(const Focus& focus, const std::string& lens, const Stock& stock) {
+    FocusState state;
+    if (!focus.confirmed) {
+        state.reasons.push_back(StaleReason::never_confirmed);
+        return state;
+    }
+    const FocusConfirmation& was = *focus.confirmed;
+    if (was.lens != lens)
+        state.reasons.push_back(StaleReason::lens_changed);
+    if (differ(was.thickness, stock.thickness))
+        state.reasons.push_back(StaleReason::thickness_changed);
+    if (was.metal != stock.metal || was.lot != stock.lot)
+        state.reasons.push_back(StaleReason::stock_changed);
+    if (differ(was.offset, focus.offset))
+        state.reasons.push_back(StaleReason::offset_changed);
+    if (differ(focus.head_raised, mm(0)))
+        state.reasons.push_back(StaleReason::head_moved);
+    state.surface_error = focus.head_raised - (stock.thickness - was.thickness) - (focus.offset - was.offset);
+    return state;
+}
+
+Focus confirmed_focus(Focus focus, const std::string& lens, const Stock& stock, const std::string& by,
+                      const std::string& when_utc) {
+    focus.confirmed = FocusConfirmation{when_utc, by,        focus.method, lens,        stock.thickness,
+                                        stock.metal, stock.lot, focus.offset};
+    focus.head_raised = mm(0);
+    return focus;
+}
+
+} // namespace finch

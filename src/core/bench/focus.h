@@ -1,0 +1,56 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "bench/stock.h"
+#include "quantity/units.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace finch {
+
+enum class FocusMethod { gauge_stick, pointer_dots, touch_probe, camera };
+
+/// One act of confirming the focus, with what it was true for.
+struct FocusConfirmation {
+    std::string when_utc;        ///< ISO 8601
+    std::string by;              ///< initials
+    FocusMethod method = FocusMethod::gauge_stick;
+    std::string lens;
+    Length thickness;
+    std::string metal;
+    std::string lot;
+    Length offset;
+    bool operator==(const FocusConfirmation&) const = default;
+};
+
+/// Focus as it stands: what is wanted, what was confirmed, what moved since.
+struct Focus {
+    FocusMethod method = FocusMethod::gauge_stick;
+    Length offset = mm(0);        ///< wanted; + = lens raised, part farther from the lens
+    Length head_raised = mm(0);   ///< by the operator since the confirmation
+    std::optional<FocusConfirmation> confirmed;
+    std::string changed_utc;      ///< when something that focus rests on last changed
+    bool operator==(const Focus&) const = default;
+};
+
+enum class StaleReason { never_confirmed, lens_changed, thickness_changed, stock_changed, offset_changed, head_moved };
+
+/// Whether the last confirmation still holds.
+struct FocusState {
+    std::vector<StaleReason> reasons;  ///< empty: confirmed
+    Length surface_error = mm(0);      ///< how far the surface now sits from where it was confirmed; - = nearer the lens
+    [[nodiscard]] bool stale() const { return !reasons.empty(); }
+    bool operator==(const FocusState&) const = default;
+};
+
+/// Judges a focus against the lens and stock in place now.
+[[nodiscard]] FocusState focus_state(const Focus& focus, const std::string& lens, const Stock& stock);
+
+/// The focus after a confirmation at the present lens, stock and offset.
+[[nodiscard]] Focus confirmed_focus(Focus focus, const std::string& lens, const Stock& stock, const std::string& by,
+                                    const std::string& when_utc);
+
+} // namespace finch

@@ -1,0 +1,49 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "quantity/units.h"
+
+#include <string>
+#include <vector>
+
+namespace finch {
+
+enum class SourceKind { fixed_pulse_width, variable_pulse_width };
+
+/// Largest pulse energy that a source delivers at one pulse width.
+struct EnergyLimit {
+    Time pulse_width;
+    Energy energy;
+    bool operator==(const EnergyLimit&) const = default;
+};
+
+/// A pulsed laser source.
+struct Source {
+    SourceKind kind = SourceKind::variable_pulse_width;
+    Power rated_power = watts(20);
+    Energy largest_pulse = millijoules(1);
+    Power peak_power_limit = kilowatts(12);     ///< variable pulse width only: caps the energy of short pulses
+    Frequency frequency_min = kilohertz(1);
+    Frequency frequency_max = kilohertz(1000);
+    Time pulse_width_min = nanoseconds(120);
+    Time pulse_width_max = nanoseconds(120);    ///< equal to the minimum for a fixed pulse width
+    Length wavelength = nanometres(1064);
+    std::vector<EnergyLimit> energy_limits;     ///< rising pulse width; replaces the peak power rule if present
+    double hours_run = 0;
+
+    bool operator==(const Source&) const = default;
+};
+
+/// What moves the beam.
+struct Scanner {
+    Speed speed_max = mm_per_second(8000);
+    bool operator==(const Scanner&) const = default;
+};
+
+/// Pulse width that the source delivers when `wanted` is asked for: its own if it is fixed.
+[[nodiscard]] inline Time delivered_pulse_width(const Source& source, Time wanted) {
+    return source.kind == SourceKind::fixed_pulse_width ? source.pulse_width_min : wanted;
+}
+
+} // namespace finch

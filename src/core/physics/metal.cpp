@@ -1,0 +1,214 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "physics/metal.h"
+
+#include "document/json_fields.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+/// Constants read one by one, each with its origin kept.
+class Constants {
+public:
+    Constants(JsonFields fields, std::map<std::string, ConstantOrigin>& origins)
+        : fields_(std::move(fields)), origins_(origins) {}
+
+    double operator()(const char* key, double low, double high, double si = 1) {
+        if (!fields_.has(key)) {
+            fields_.fault(key, "This constant is missing.", "Add it with value, uncertainty and source.");
+            return low * si;
+        }
+        JsonFields f = fields_.object(key);
+        origins_[key] = {f.text("uncertainty"), f.text("source")};
+        return f.number("value", low, high) * si;
+    }
+
+private:
+    JsonFields fields_;
+    std::map<std::string, ConstantOrigin>& origins_;
+};
+
+MetalOptics read_metal_optics(JsonFields f) {
+    MetalOptics o;
+    o.key = f.text("key");
+    o.first_nm = f.number("first_nm", 200, 1000);
+    o.step_nm = f.number("step_nm", 1, 100);
+    o.n = f.numbers("n", 0, 0.01, 20);
+    o.k = f.numbers("k", 0, 0, 30);
+    if (o.n.size() < 2 || o.n.size() != o.k.size()) {
+        f.fault("k", "n and k do not have the same length.", "Give one k for each n, at least two.");
+        o.n = o.k = {1, 1};
+    }
+    return o;
+}
+
+OxideOptics read_oxide_optics(JsonFields f) {
+    OxideOptics o;
+    o.key = f.text("key");
+    o.n0 = f.number("n0", 1, 5);
+    o.n_dispersion_um2 = f.number("n_dispersion_um2", 0, 1);
+    o.k_base = f.number("k_base", 0, 3);
+    o.k_blue = f.number("k_blue", 0, 3);
+    o.k_decay_nm = f.number("k_decay_nm", 1, 1000);
+    o.spread_thin = f.number("spread_thin", 0, 0.5);
+    o.spread_thick = f.number("spread_thick", 0, 0.5);
+    return o;
+}
+
+struct MetalOnPaper {
+    Metal metal;
+    std::string file, optics, oxide;
+};
+
+MetalOnPaper read_metal(JsonFields f, const std::string& file) {
+    MetalOnPaper out;
+    out.file = file;
+    Metal& m = out.metal;
+    m.key = f.text("key");
+    m.name = f.text("name");
+    out.optics = f.text("optics");
+    out.oxide = f.text_or("oxide", "");
+    Constants c(f.object("constants"), m.origins);
+    m.absorptance = c("absorptance", 0.01, 0.95);
+    m.conductivity_hot = c("conductivity_hot_w_mk", 1, 1000);
+    m.heat_capacity_hot = c("heat_capacity_hot_mj_m3k", 0.5, 10, 1e6);
+    m.conductivity_bulk = c("conductivity_bulk_w_mk", 1, 1000);
+    m.heat_capacity_bulk = c("heat_capacity_bulk_mj_m3k", 0.5, 10, 1e6);
+    m.melting_k = c("melting_k", 400, 4000);
+    m.latent_rise_k = c("latent_rise_k", 1, 2000);
+    m.boiling_k = c("boiling_k", 600, 7000);
+    m.vaporisation_heat = c("vaporisation_heat_gj_m3", 1, 200, 1e9);
+    m.expansion = c("expansion_1e6_k", 0.5, 50, 1e-6);
+    m.yield_strain = c("yield_strain", 1e-4, 0.05);
+    if (!out.oxide.empty()) {
+        OxideGrowth g;
+        g.activation_j_mol = c("activation_kj_mol", 10, 1000, 1e3);
+        g.prefactor_m2_s = c("growth_prefactor_m2_s", 1e-12, 1e3);
+        g.ceiling_m2_s = c("growth_ceiling_m2_s", 1e-15, 1);
+        g.colour_from_m = c("colour_from_nm", 1, 1000, 1e-9);
+        g.dark_from_m = c("dark_from_nm", 1, 3000, 1e-9);
+        m.oxide = g;
+    }
+    return out;
+}
+
+ProcessModel read_model(JsonFields f) {
+    ProcessModel m;
+    Constants c(f.object("constants"), m.origins);
+    m.heat_kept_above_boiling = c("heat_kept_above_boiling", 0, 1);
+    m.removal_share = c("removal_share", 0, 1);
+    m.removal_per_pulse_limit_m = c("removal_per_pulse_limit_um", 0.01, 100, 1e-6);
+    m.removal_net_limit_m = c("removal_net_limit_um", 0.01, 100, 1e-6);
+    m.native_oxide_m = c("native_oxide_nm", 0.1, 50, 1e-9);
+    m.tint_from_m = c("tint_from_nm", 0.1, 100, 1e-9);
+    m.scale_limit_m = c("scale_limit_nm", 100, 1e5, 1e-9);
+    m.texture.cover_scale_m = c("cover_scale_nm", 0.1, 200, 1e-9);
+    m.texture.trapping_reflections = c("trapping_reflections", 0, 5);
+    m.texture.trapping_scale_m = c("trapping_scale_nm", 1, 5000, 1e-9);
+    m.haze_pulses_per_spot = c("haze_pulses_per_spot", 1, 1e6);
+    m.haze_most = c("haze_most", 0, 1);
+    m.haze_depth_m = c("haze_depth_um", 0.01, 100, 1e-6);
+    m.room_light = c("room_light", 0, 1);
+    m.room_lamp_deg = c("room_lamp_deg", 1, 90);
+    m.surface_loss = c("surface_loss_w_m2k", 0, 10000);
+    m.turn_s = c("turn_ms", 0, 100, 1e-3);
+    m.cleaning_from_j_m2 = c("cleaning_from_j_cm2", 0, 100, 1e4);
+    JsonFields finishes = f.object("finishes");
+    for (const auto& [finish, key] : {std::pair{Finish::mirror, "mirror"}, {Finish::mill, "mill"}, {Finish::brushed, "brushed"}}) {
+        JsonFields one = finishes.object(key);
+        m.finishes[finish] = {one.number("absorptance_factor", 0.1, 5), one.number("haze", 0, 1)};
+    }
+    JsonFields coatings = f.object("coatings");
+    for (const auto& [coating, key] : {std::pair{Coating::none, "none"}, {Coating::nickel, "nickel"}, {Coating::clear, "clear"}})
+        m.growth_factor[coating] = coatings.number(key, 1e-6, 1);
+    // An unchecked surface is predicted as bare metal; the findings say that it was not checked.
+    m.growth_factor[Coating::unknown] = m.growth_factor[Coating::none];
+    return m;
+}
+
+struct Shelf {
+    bool has_model = false;
+    ProcessModel model;
+    std::map<std::string, MetalOptics> optics;
+    std::map<std::string, OxideOptics> oxides;
+    std::vector<MetalOnPaper> metals;
+};
+
+std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
+    const auto document = parse_json(file.text, file.name);
+    if (!document)
+        return document.error();
+    const std::string format = document->is_object() ? document->value("format", "") : "";
+    if (format != "finch-metal" && format != "finch-metal-optics" && format != "finch-oxide-optics" &&
+        format != "finch-process-model")
+        return Error{"document.wrong_format", "This is no material document.",
+                     "Give it a \"format\" of finch-metal, finch-metal-optics, finch-oxide-optics or finch-process-model.",
+                     {file.name, 0, "format"}};
+    if (const auto version = check_format(*document, format, 1, file.name); !version)
+        return version.error();
+    std::vector<Error> faults;
+    JsonFields f(*document, "", faults);
+    if (format == "finch-metal-optics") {
+        MetalOptics o = read_metal_optics(f);
+        shelf.optics[o.key] = o;
+    } else if (format == "finch-oxide-optics") {
+        OxideOptics o = read_oxide_optics(f);
+        shelf.oxides[o.key] = o;
+    } else if (format == "finch-metal") {
+        shelf.metals.push_back(read_metal(f, file.name));
+    } else {
+        shelf.model = read_model(f);
+        shelf.has_model = true;
+    }
+    return first_fault(faults, file.name);
+}
+
+} // namespace
+
+Expected<std::shared_ptr<const Metal>> Materials::find(const std::string& key) const {
+    const auto it = std::find_if(metals.begin(), metals.end(), [&](const auto& m) { return m->key == key; });
+    if (it != metals.end())
+        return *it;
+    std::vector<std::string> known;
+    for (const auto& m : metals)
+        known.push_back(m->key);
+    return failure("material.unknown", fmt::format("No metal has the key \"{}\".", key),
+                   fmt::format("Use one of: {}.", fmt::join(known, ", ")), {{}, 0, "metal"});
+}
+
+Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files) {
+    Shelf shelf;
+    for (const MaterialFile& file : files)
+        if (auto fault = shelve(shelf, file))
+            return tl::unexpected(*fault);
+    if (!shelf.has_model)
+        return failure("material.no_model", "The process model is missing.", "Restore data/materials/process-model.json.");
+    Materials out;
+    out.model = shelf.model;
+    for (MetalOnPaper& paper : shelf.metals) {
+        const auto optics = shelf.optics.find(paper.optics);
+        if (optics == shelf.optics.end())
+            return failure("material.no_optics", fmt::format("No optics file has the key \"{}\".", paper.optics),
+                           "Add that file or name another.", {paper.file, 0, "optics"});
+        std::optional<OxideOptics> oxide;
+        if (!paper.oxide.empty()) {
+            const auto found = shelf.oxides.find(paper.oxide);
+            if (found == shelf.oxides.end())
+                return failure("material.no_optics", fmt::format("No oxide file has the key \"{}\".", paper.oxide),
+                               "Add that file or name another.", {paper.file, 0, "oxide"});
+            oxide = found->second;
+        }
+        paper.metal.film = std::make_shared<const FilmOptics>(optics->second, oxide, out.model.texture);
+        out.metals.push_back(std::make_shared<const Metal>(std::move(paper.metal)));
+    }
+    if (out.metals.empty())
+        return failure("material.none", "No metal was found.", "Restore the files in data/materials.");
+    std::sort(out.metals.begin(), out.metals.end(), [](const auto& a, const auto& b) { return a->name < b->name; });
+    return out;
+}
+
+} // namespace finch

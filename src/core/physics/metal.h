@@ -1,0 +1,93 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "bench/stock.h"
+#include "physics/film.h"
+#include "quantity/error.h"
+
+#include <map>
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace finch {
+
+/// Where a constant comes from, for the "why" of a number.
+struct ConstantOrigin {
+    std::string uncertainty;
+    std::string source;
+    bool operator==(const ConstantOrigin&) const = default;
+};
+
+/// How an oxide grows: x^2 = k t with an Arrhenius constant and a supply ceiling.
+struct OxideGrowth {
+    double activation_j_mol = 0;
+    double prefactor_m2_s = 0;
+    double ceiling_m2_s = 1;
+    double colour_from_m = 0;  ///< tint -> interference colour
+    double dark_from_m = 0;    ///< interference colour -> dark anneal
+    bool operator==(const OxideGrowth&) const = default;
+};
+
+/// Constants of one metal in SI units. "Hot": mean from 300 K to melting; "bulk": 300 to 600 K.
+struct Metal {
+    std::string key;
+    std::string name;
+    double absorptance = 0;
+    double conductivity_hot = 0, heat_capacity_hot = 0;    ///< W/(m K), J/(m3 K)
+    double conductivity_bulk = 0, heat_capacity_bulk = 0;
+    double melting_k = 0, latent_rise_k = 0, boiling_k = 0;
+    double vaporisation_heat = 0;                          ///< J/m3
+    double expansion = 0, yield_strain = 0;
+    std::optional<OxideGrowth> oxide;
+    std::shared_ptr<const FilmOptics> film;
+    std::map<std::string, ConstantOrigin> origins;         ///< by the key in the file
+
+    [[nodiscard]] double diffusivity_hot() const { return conductivity_hot / heat_capacity_hot; }
+    [[nodiscard]] double diffusivity_bulk() const { return conductivity_bulk / heat_capacity_bulk; }
+};
+
+struct FinishFactors {
+    double absorptance_factor = 1;
+    double haze = 0.35;
+};
+
+/// Constants that belong to the process rather than to one metal, in SI units.
+struct ProcessModel {
+    double heat_kept_above_boiling = 0.75;
+    double removal_share = 0.08;
+    double removal_per_pulse_limit_m = 1.5e-6;
+    double removal_net_limit_m = 3e-6;
+    double native_oxide_m = 3e-9, tint_from_m = 8e-9, scale_limit_m = 3e-6;
+    FilmTexture texture;
+    double haze_pulses_per_spot = 1600, haze_most = 0.85, haze_depth_m = 2e-6;
+    double room_light = 0.05, room_lamp_deg = 25;
+    double surface_loss = 15;      ///< W/(m2 K) per face
+    double turn_s = 0.5e-3;
+    double cleaning_from_j_m2 = 0.3e4;
+    std::map<Finish, FinishFactors> finishes;
+    std::map<Coating, double> growth_factor;
+    std::map<std::string, ConstantOrigin> origins;
+};
+
+/// All that is known of materials.
+struct Materials {
+    ProcessModel model;
+    std::vector<std::shared_ptr<const Metal>> metals;
+
+    /// Errors: material.unknown.
+    [[nodiscard]] Expected<std::shared_ptr<const Metal>> find(const std::string& key) const;
+};
+
+/// One file of data/materials, as text.
+struct MaterialFile {
+    std::string name;
+    std::string text;
+};
+
+/// Builds the table from the files: one finch-process-model, and any number of finch-metal, finch-metal-optics and
+/// finch-oxide-optics. Errors name file, field and fix.
+[[nodiscard]] Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files);
+
+} // namespace finch

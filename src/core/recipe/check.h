@@ -1,0 +1,37 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "physics/metal.h"
+#include "recipe/recipe.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace finch {
+
+enum class Severity { note, warning, blocking };
+
+/// One thing to know about a recipe on a bench, with the remedy.
+struct Finding {
+    std::string code;             ///< "recipe.derated"
+    Severity severity = Severity::note;
+    std::optional<Knob> knob;
+    std::string message;
+    std::string remedy;
+
+    bool operator==(const Finding&) const = default;
+};
+
+/// Limits, slips and habits: values that the bench cannot set, derating, pitch against the spot, turns that repeat,
+/// surface not checked for a coating. Never throws; an empty list means nothing to say.
+[[nodiscard]] std::vector<Finding> check(const Recipe& recipe, const Bench& bench, const Stock& stock);
+
+/// Distinct hatch directions before the turn repeats; 0 if it does not within 180 passes.
+[[nodiscard]] int distinct_directions(double turn_per_pass_deg);
+
+/// True if any finding keeps the recipe from being burned.
+[[nodiscard]] bool blocked(const std::vector<Finding>& findings);
+
+} // namespace finch

@@ -1,0 +1,74 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "physics/anneal.h"
+#include "recipe/recipe.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+namespace finch {
+
+/// What readings have taught about this lot on this bench.
+struct Evidence {
+    double growth_gain = 1;        ///< correction of the oxide growth constant
+    double gain_spread_ln = 0;     ///< standard deviation of ln(gain) between cells
+    int sheets = 0;
+    int cells = 0;
+    bool operator==(const Evidence&) const = default;
+};
+
+/// One prediction for all marks. Further processes join beside `mark` with their own results.
+struct Prediction {
+    AnnealResult mark;
+    double oxide_spread = 0.30;    ///< one standard deviation of the thickness, as a share of it
+    Evidence evidence;
+
+    [[nodiscard]] double oxide_nm() const { return mark.oxide.thickness_m * 1e9; }
+    [[nodiscard]] const Lab& lab() const { return mark.look.specular_included[0].lab; }
+    bool operator==(const Prediction&) const = default;
+};
+
+/// Predicts one recipe on one bench and stock. Pure, no allocation when it succeeds, under 0.3 ms.
+/// Errors: physics.* when a value lies outside the model's range.
+[[nodiscard]] Expected<Prediction> predict(const Materials& materials, const Metal& metal, const Bench& bench,
+                                           const Stock& stock, const Recipe& recipe, const Fill& fill,
+                                           const Evidence& evidence = {}, const ViewingAngles& angles = {});
+
+/// What the stock is to the physics.
+[[nodiscard]] Workpiece workpiece(const Stock& stock, const Evidence& evidence);
+
+/// Normal-view colours of a film thinner by the spread, as predicted, and thicker, at one viewing angle.
+struct ColourBand {
+    Lab thinner, middle, thicker;
+};
+[[nodiscard]] ColourBand colour_band(const Prediction& prediction, const Metal& metal, double angle_deg);
+
+/// How the outcome answers to the bench's own errors: focus +-0.3 mm, power +-3 %, stock +-10 %.
+struct Robustness {
+    double focus_de = 0, power_de = 0, thickness_de = 0;
+    double oxide_per_power = 0;        ///< d ln(thickness) / d ln(power)
+    double de_per_percent_oxide = 0;
+    double fragility = 0;              ///< root sum of squares of the three
+    struct Change {
+        const char* what;              ///< "focus", "power", "thickness"
+        double by;                     ///< mm for focus, else a share
+        Regime to;
+        bool operator==(const Change&) const = default;
+    };
+    std::vector<Change> regime_changes;
+};
+[[nodiscard]] Expected<Robustness> robustness(const Materials& materials, const Metal& metal, const Bench& bench,
+                                              const Stock& stock, const Recipe& recipe, const Fill& fill,
+                                              const Evidence& evidence = {});
+
+/// All intermediate and final quantities under keys that carry their unit.
+[[nodiscard]] nlohmann::json to_json(const Prediction& prediction);
+[[nodiscard]] std::string_view key(MarkWarning warning);
+/// One plain sentence.
+[[nodiscard]] std::string_view sentence(MarkWarning warning);
+
+[[nodiscard]] nlohmann::json to_json(const Evidence& evidence);
+[[nodiscard]] Evidence evidence_from_json(const nlohmann::json& document);
+
+} // namespace finch

@@ -1,0 +1,73 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "bench/setup.h"
+#include "physics/pulse.h"
+#include "quantity/error.h"
+#include "quantity/parse.h"
+
+#include <array>
+#include <nlohmann/json_fwd.hpp>
+#include <string>
+#include <string_view>
+
+namespace finch {
+
+/// All knobs of one mark.
+struct Recipe {
+    std::string name;
+    Setting setting;
+    double turn_per_pass_deg = 0;
+    bool cross_hatch = false;   ///< each pass a second time at a right angle
+
+    bool operator==(const Recipe&) const = default;
+};
+
+/// The setting that the physics sees: a cross-hatched pass counts twice.
+[[nodiscard]] Setting burned_setting(const Recipe& recipe);
+
+enum class Knob {
+    power, frequency, pulse_width, scan_speed, hatch_pitch, hatch_angle, turn_per_pass, passes, focus_offset
+};
+inline constexpr std::array all_knobs{Knob::power,       Knob::frequency,   Knob::pulse_width,
+                                      Knob::scan_speed,  Knob::hatch_pitch, Knob::hatch_angle,
+                                      Knob::turn_per_pass, Knob::passes,    Knob::focus_offset};
+
+/// What is fixed about a knob. Values of a knob are plain numbers in `unit`, the same unit in every file and field.
+struct KnobTraits {
+    Knob knob;
+    std::string_view key;      ///< in files, with the unit: "hatch_pitch_mm"
+    std::string_view label;    ///< "Hatch pitch"
+    std::string_view unit;     ///< "mm"
+    QuantityKind kind;
+    bool by_ratio;             ///< equal ratios look even to a person, rather than equal steps
+    double step;               ///< of an arrow key; a share of the value if by_ratio
+};
+[[nodiscard]] const KnobTraits& traits(Knob knob);
+/// Errors: recipe.unknown_knob.
+[[nodiscard]] Expected<Knob> knob_from_key(std::string_view key);
+
+[[nodiscard]] double knob_value(const Recipe& recipe, Knob knob);
+/// The recipe with one knob moved. Passes are rounded to a whole number of at least 1.
+[[nodiscard]] Recipe with_knob(Recipe recipe, Knob knob, double value);
+
+/// What this bench can set. `low` may be above what makes sense; it is never above `high`.
+struct KnobLimits {
+    double low = 0, high = 0;
+    bool operator==(const KnobLimits&) const = default;
+};
+[[nodiscard]] KnobLimits knob_limits(const Bench& bench, Knob knob);
+
+/// One arrow-key step from a value, in the knob's unit.
+[[nodiscard]] double knob_step(Knob knob, double value);
+
+/// Reads a `finch-recipe` document.
+[[nodiscard]] Expected<Recipe> recipe_from_json(const nlohmann::json& document, const std::string& file);
+[[nodiscard]] Expected<Recipe> recipe_from_text(std::string_view text, const std::string& file);
+[[nodiscard]] nlohmann::json to_json(const Recipe& recipe);
+
+/// Reads a `finch-fill` document ({"line_length_mm": ..., "area_mm2": ...}).
+[[nodiscard]] Expected<Fill> fill_from_text(std::string_view text, const std::string& file);
+
+} // namespace finch
