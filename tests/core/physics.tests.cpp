@@ -9,6 +9,7 @@
 #include <functional>
 #include <nlohmann/json.hpp>
 #include <rapidcheck.h>
+#include <rapidcheck/catch.h>
 
 using namespace finch;
 using json = nlohmann::json;
@@ -124,7 +125,7 @@ Random random_anneal() {
 }
 
 void expect_growth(const char* what, const std::function<void(Random&)>& change, bool thicker) {
-    rc::check(what, [&] {
+    rc::prop(what, [&] {
         Random r = random_anneal();
         const auto before = predict(materials(), *r.metal, r.bench, r.stock, r.recipe, r.fill).value();
         RC_PRE(before.oxide_nm() > 10 && before.oxide_nm() < 2500 && before.mark.look.valid);
@@ -150,7 +151,7 @@ TEST_CASE("the oxide answers to every knob in the direction that physics says", 
 }
 
 TEST_CASE("growth is exactly proportional to the gain, and a reading gives the gain back", "[physics]") {
-    rc::check([] {
+    rc::prop("gain", [] {
         Random r = random_anneal();
         const double gain = *rc::gen::inRange(40, 250) / 100.0;
         const auto plain = predict(materials(), *r.metal, r.bench, r.stock, r.recipe, r.fill).value();

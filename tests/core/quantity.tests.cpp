@@ -9,6 +9,7 @@
 #include <map>
 #include <nlohmann/json.hpp>
 #include <rapidcheck.h>
+#include <rapidcheck/catch.h>
 
 using namespace finch;
 
@@ -136,13 +137,13 @@ TEST_CASE("a field takes what operators type and refuses nonsense by name", "[qu
 }
 
 TEST_CASE("no text whatever crashes the parser or yields a number that is not finite", "[quantity]") {
-    rc::check([](const std::string& text) {
+    rc::prop("any bytes", [](const std::string& text) {
         for (const auto& [name, kind] : kinds)
             if (const auto parsed = parse_quantity(text, kind, {"mm", 100.0, 0.06, {}, {}, DecimalSign::automatic}))
                 RC_ASSERT(std::isfinite(parsed->value));
     });
     const std::string alphabet = "0123456789.,+-*/() eE'%umkl";
-    rc::check([&](const std::vector<unsigned char>& picks) {
+    rc::prop("number-like text", [&](const std::vector<unsigned char>& picks) {
         std::string text;
         for (const unsigned char p : picks)
             text += alphabet[p % alphabet.size()];
@@ -152,11 +153,11 @@ TEST_CASE("no text whatever crashes the parser or yields a number that is not fi
 }
 
 TEST_CASE("numbers survive printing and reading again", "[quantity]") {
-    rc::check("exactly, in files", [](double v) {
+    rc::prop("exactly, in files", [](double v) {
         RC_PRE(std::isfinite(v));
         RC_ASSERT(std::stod(format_exact(v)) == v);
     });
-    rc::check("to the digits shown, on the screen", [] {
+    rc::prop("to the digits shown, on the screen", [] {
         const double v = *rc::gen::inRange(1, 1000000) * std::pow(10.0, *rc::gen::inRange(-9, 4));
         const int digits = *rc::gen::inRange(2, 6);
         const auto back = parse_quantity(format_for_screen(v, digits) + " mm", QuantityKind::length);
