@@ -241,7 +241,7 @@ std::optional<Split> split(const std::string& text) {
     Split out;
     if (std::regex_match(text, m, arithmetic) && is_expression(m[1].str()))
         out = {m[1], m[2]};
-    else if (std::regex_match(text, m, pattern))
+    else if (text.find_first_of("*()") == std::string::npos && std::regex_match(text, m, pattern))
         out = {m[1], m[2]};
     else
         return std::nullopt;

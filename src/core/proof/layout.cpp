@@ -1,0 +1,185 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "proof/layout.h"
+
+#include "quantity/format.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <string_view>
+
+namespace finch {
+namespace {
+
+constexpr double edge = 2;          // quiet rim around everything
+constexpr double marker = 7;        // modules of 1 mm
+constexpr double quiet = 1.5;       // bare metal that a marker needs around it
+constexpr double label_height = 1.6;
+constexpr double inset = edge + marker + quiet;
+
+/// Glyphs on a 4 x 6 grid, y down: strokes separated by blanks, points as two digits "xy".
+const std::map<char, std::string_view>& glyphs() {
+    static const std::map<char, std::string_view> table{
+        {'0', "0040460600"}, {'1', "112026"}, {'2', "01103041420646"}, {'3', "00404606 1343"},
+        {'4', "000343 4046"}, {'5', "400003434606"}, {'6', "400006464303"}, {'7', "004016"},
+        {'8', "0040460600 0343"}, {'9', "4640000343"}, {'A', "0602204246 0444"},
+        {'B', "003041423303 334445360600"}, {'C', "40000646"}, {'D', "00304145360600"}, {'E', "40000646 0333"},
+        {'F', "400006 0333"}, {'G', "400006464323"}, {'H', "0006 4046 0343"}, {'I', "2026"}, {'J', "40461605"},
+        {'K', "0006 400346"}, {'L', "000646"}, {'M', "0600234046"}, {'N', "06004640"}, {'O', "0040460600"},
+        {'P', "0600404303"}, {'Q', "0040460600 2446"}, {'R', "0600404303 2346"}, {'S', "400003434606"},
+        {'T', "0040 2026"}, {'U', "00064640"}, {'V', "002640"}, {'W', "0016233640"}, {'X', "0046 4006"},
+        {'Y', "002340 2326"}, {'Z', "00400646"}, {'.', "2526"}, {'-', "1333"}, {'/', "4006"},
+        {'%', "4006 0010 3646"}, {':', "2122 2526"}, {'=', "1232 1434"}, {',', "2516"}};
+    return table;
+}
+
+constexpr double advance = 5.6 / 6;  // glyph step as a share of the height
+
+std::string upper(std::string text) {
+    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::toupper(c); });
+    return text;
+}
+
+std::string fixed_text(const ProofSheet& sheet, bool first_line) {
+    std::string out;
+    int written = 0;
+    for (const Knob knob : all_knobs) {
+        if (knob == sheet.across.knob || knob == sheet.down.knob)
+            continue;
+        const bool first = written < 4;
+        ++written;
+        if (first != first_line)
+            continue;
+        const KnobTraits& t = traits(knob);
+        static const std::map<Knob, const char*> brief{
+            {Knob::power, "P"}, {Knob::frequency, "F"}, {Knob::pulse_width, "W"}, {Knob::scan_speed, "V"},
+            {Knob::hatch_pitch, "H"}, {Knob::hatch_angle, "ANG"}, {Knob::turn_per_pass, "TURN"}, {Knob::passes, "N"},
+            {Knob::focus_offset, "Z"}};
+        out += fmt::format("{}{}={}{}", out.empty() ? "" : "  ", brief.at(knob), format_number(knob_value(sheet.base, knob), 4),
+                           t.unit);
+    }
+    return out;
+}
+
+void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
+    for (std::size_t c = 0; c < sheet.columns(); ++c) {
+        const RectMm& cell = out.cells[c];
+        LabelText label{std::string(1, static_cast<char>('A' + c)) + " " + format_number(sheet.across.values[c], 4), {}, 1.3};
+        // Long numbers on narrow cells: smaller, never overlapping the neighbour.
+        label.height_mm = std::min(1.3, 1.3 * (cell.w + in_mm(sheet.gap) - 0.4) / stroke_text_width(label));
+        label.at = {cell.x, cell.y - 0.8};
+        out.labels.push_back(label);
+    }
+    for (std::size_t r = 0; r < sheet.rows(); ++r) {
+        const RectMm& cell = out.cells[r * sheet.columns()];
+        LabelText label{fmt::format("{} {}", r + 1, format_number(sheet.down.values[r], 4)), {}, 1.3};
+        label.height_mm = std::min(1.3, 1.3 * (inset - edge - 0.6) / stroke_text_width(label));
+        label.at = {edge, cell.y + cell.h / 2 + 0.65};
+        out.labels.push_back(label);
+    }
+}
+
+} // namespace
+
+SheetLayout layout(const ProofSheet& sheet) {
+    SheetLayout out;
+    const double w = in_mm(sheet.cell_width);
+    const double h = in_mm(sheet.cell_height);
+    const double gap = in_mm(sheet.gap);
+    const double grid_w = static_cast<double>(sheet.columns()) * (w + gap) - gap;
+    const double grid_h = static_cast<double>(sheet.rows()) * (h + gap) - gap;
+    // Between the lower fiducials lie the white card and the fixed knobs; a narrow sheet is widened to hold them.
+    const double inner = std::max(grid_w, 34.0);
+    const double left = inset + (inner - grid_w) / 2;
+    const double top = edge + marker + quiet + 1.5;
+    out.width_mm = 2 * inset + inner;
+    const double low = top + grid_h + quiet + 1.0;
+    out.height_mm = low + marker + edge;
+    for (std::size_t r = 0; r < sheet.rows(); ++r)
+        for (std::size_t c = 0; c < sheet.columns(); ++c)
+            out.cells.push_back({left + static_cast<double>(c) * (w + gap), top + static_cast<double>(r) * (h + gap), w, h});
+    const int base = 4 * sheet_code(sheet.number);
+    const double far_x = out.width_mm - edge - marker;
+    out.fiducials = {Fiducial{base, {edge, edge, marker, marker}, "upper left"},
+                     Fiducial{base + 1, {far_x, edge, marker, marker}, "upper right"},
+                     Fiducial{base + 2, {far_x, low, marker, marker}, "lower right"},
+                     Fiducial{base + 3, {edge, low, marker, marker}, "lower left"}};
+    out.white_card = {inset + 0.5, low + 0.5, 7, 6};
+    add_axis_labels(sheet, out);
+    const auto line = [&](const std::string& text, double x, double y, double room) {
+        LabelText label{upper(text), {x, y}, label_height};
+        label.height_mm = std::min(label_height, label_height * room / std::max(stroke_text_width(label), 1e-9));
+        if (!text.empty())
+            out.labels.push_back(label);
+    };
+    const double room = inner - 0.5;
+    line(fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label, traits(sheet.across.knob).unit,
+                     traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
+         inset, edge + 2.2, room);
+    line(sheet.aim, inset, edge + 5.0, room);
+    line(fixed_text(sheet, true), inset + 9, low + 2.4, inner - 9.5);
+    line(fixed_text(sheet, false), inset + 9, low + 5.6, inner - 9.5);
+    return out;
+}
+
+double stroke_text_width(const LabelText& label) {
+    return static_cast<double>(label.text.size()) * label.height_mm * advance;
+}
+
+std::vector<std::vector<PointMm>> stroke_text(const LabelText& label) {
+    std::vector<std::vector<PointMm>> out;
+    const double unit = label.height_mm / 6;
+    double x = label.at.x;
+    for (const char c : label.text) {
+        const auto glyph = glyphs().find(glyphs().contains(c) ? c : static_cast<char>(std::toupper(static_cast<unsigned char>(c))));
+        if (glyph != glyphs().end()) {
+            std::vector<PointMm> stroke;
+            const std::string_view points = glyph->second;
+            for (std::size_t i = 0; i <= points.size(); ++i) {
+                if (i == points.size() || points[i] == ' ') {
+                    if (stroke.size() > 1)
+                        out.push_back(stroke);
+                    stroke.clear();
+                    continue;
+                }
+                stroke.push_back({x + unit * (points[i] - '0'), label.at.y - label.height_mm + unit * (points[i + 1] - '0')});
+                ++i;
+            }
+        }
+        x += label.height_mm * advance;
+    }
+    return out;
+}
+
+std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& at,
+                                 const std::array<std::array<bool, 49>, 4>& modules) {
+    std::vector<ToolStep> out;
+    for (std::size_t f = 0; f < at.fiducials.size(); ++f) {
+        ToolStep step{"fiducial", sheet.label_recipe, {}, {}};
+        const RectMm& box = at.fiducials[f].box;
+        const double m = box.w / 7;
+        // Neighbouring modules of a row are one rectangle, so that no seam shows inside the marker.
+        for (int row = 0; row < 7; ++row)
+            for (int column = 0; column < 7;) {
+                int end = column;
+                while (end < 7 && modules[f][static_cast<std::size_t>(7 * row + end)])
+                    ++end;
+                if (end > column)
+                    step.hatch.push_back({box.x + m * column, box.y + m * row, m * (end - column), m});
+                column = std::max(end, column + 1);
+            }
+        out.push_back(std::move(step));
+    }
+    ToolStep text{"label", sheet.label_recipe, {}, {}};
+    for (const LabelText& label : at.labels)
+        for (auto& stroke : stroke_text(label))
+            text.strokes.push_back(std::move(stroke));
+    out.push_back(std::move(text));
+    for (std::size_t cell = 0; cell < sheet.cells(); ++cell)
+        if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
+            out.push_back({cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}});
+    return out;
+}
+
+} // namespace finch

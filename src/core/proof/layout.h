@@ -1,0 +1,68 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/sheet.h"
+
+#include <array>
+#include <string>
+#include <vector>
+
+namespace finch {
+
+/// Rectangle in mm on the sheet, x to the right and y down from its upper left corner.
+struct RectMm {
+    double x = 0, y = 0, w = 0, h = 0;
+    bool operator==(const RectMm&) const = default;
+};
+struct PointMm {
+    double x = 0, y = 0;
+    bool operator==(const PointMm&) const = default;
+};
+
+/// Square marker of 7 x 7 modules; its identity carries the corner and the code of the sheet.
+struct Fiducial {
+    int id = 0;
+    RectMm box;
+    const char* corner = "";
+};
+
+struct LabelText {
+    std::string text;
+    PointMm at;           ///< lower left of the text
+    double height_mm = 1.6;
+};
+
+/// Where everything of a sheet lies.
+struct SheetLayout {
+    double width_mm = 0, height_mm = 0;
+    std::array<Fiducial, 4> fiducials;   ///< upper left, upper right, lower right, lower left
+    std::vector<RectMm> cells;           ///< row by row
+    std::vector<LabelText> labels;
+    RectMm white_card;                   ///< where the white reference is laid before the photograph
+};
+
+inline constexpr int sheet_codes = 250;
+[[nodiscard]] inline int sheet_code(int number) {
+    return number % sheet_codes;
+}
+[[nodiscard]] SheetLayout layout(const ProofSheet& sheet);
+
+/// Polylines of a text in a font of single strokes, for burning. Unknown characters are left blank.
+[[nodiscard]] std::vector<std::vector<PointMm>> stroke_text(const LabelText& label);
+/// Width of a text in mm.
+[[nodiscard]] double stroke_text_width(const LabelText& label);
+
+/// One thing that the bench does: a rectangle filled with lines, or strokes.
+struct ToolStep {
+    std::string name;                    ///< cell name, "fiducial" or "label"
+    Recipe recipe;
+    std::vector<RectMm> hatch;
+    std::vector<std::vector<PointMm>> strokes;
+};
+/// Steps in the order of burning: fiducials and labels first (so that an aborted sheet can still be read), then the
+/// cells row by row. `modules` maps a marker identity to its 49 modules, true = burned.
+[[nodiscard]] std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& layout,
+                                               const std::array<std::array<bool, 49>, 4>& modules);
+
+} // namespace finch

@@ -1,0 +1,119 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "proof/reading.h"
+
+#include "document/json_fields.h"
+#include "physics/colour_difference.h"
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+using json = nlohmann::json;
+
+Lab read_lab(JsonFields& f) {
+    const std::vector<double> v = f.numbers("lab", 3, -200, 200);
+    return {v[0], v[1], v[2]};
+}
+
+} // namespace
+
+std::size_t SheetReading::count(CellState state) const {
+    return static_cast<std::size_t>(
+        std::count_if(cells.begin(), cells.end(), [state](const CellReading& c) { return c.state == state; }));
+}
+
+double distance(const Target& target, const Lab& lab) {
+    if (!target.darker_is_better)
+        return delta_e00(target.lab, lab);
+    return delta_e00({std::min(target.lab.l, lab.l), target.lab.a, target.lab.b}, lab);
+}
+
+const std::vector<Target>& named_targets() {
+    // Centres of what thin oxides on stainless and titanium can show, by the film model at a haze of 0.4.
+    static const std::vector<Target> table{
+        {"dark", {36, 0, 0}, true, 4},           {"straw", {72, 1, 16}, false, 4},     {"gold", {50, 9, 36}, false, 4},
+        {"brown", {39, 18, 22}, false, 4},       {"purple", {29, 24, -15}, false, 4},  {"deep blue", {35, 3, -33}, false, 4},
+        {"light blue", {57, -9, -13}, false, 4}, {"green", {65, -7, 14}, false, 4},    {"rose", {47, 17, -1}, false, 4},
+    };
+    return table;
+}
+
+std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, const SheetForecast& forecast) {
+    std::vector<RankedCell> out;
+    for (std::size_t i = 0; i < reading.cells.size(); ++i) {
+        const CellReading& c = reading.cells[i];
+        if (c.state != CellState::read)
+            continue;
+        const double de = distance(target, c.lab);
+        out.push_back({i, de, c.unevenness, i < forecast.cells.size() ? forecast.cells[i].time_s : 0, de <= target.accept_de});
+    }
+    // Steps of 0.3 so that the order is transitive: within a step the evener, then the faster cell comes first.
+    const auto order = [](const RankedCell& r) {
+        return std::tuple(std::floor(r.de / 0.3), r.unevenness, r.time_s, r.cell);
+    };
+    std::sort(out.begin(), out.end(), [&](const RankedCell& a, const RankedCell& b) { return order(a) < order(b); });
+    return out;
+}
+
+json to_json(const SheetReading& r, const ProofSheet& sheet) {
+    static const char* const states[]{"read", "hidden", "left out"};
+    json cells = json::array();
+    for (std::size_t i = 0; i < r.cells.size(); ++i) {
+        const CellReading& c = r.cells[i];
+        json cell{{"cell", cell_name(sheet, i)}, {"state", states[static_cast<int>(c.state)]}};
+        if (c.state == CellState::read)
+            cell.update({{"lab", {c.lab.l, c.lab.a, c.lab.b}}, {"unevenness_de00", c.unevenness}, {"confidence", c.confidence}});
+        cells.push_back(cell);
+    }
+    return {{"format", "finch-reading"}, {"version", 1},           {"sheet", r.sheet_number},      {"photo", r.photo},
+            {"sharpness", r.sharpness},  {"light_range", r.light_range}, {"cells", cells}};
+}
+
+Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
+    if (const auto version = check_format(document, "finch-reading", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(document, "", faults);
+    SheetReading r;
+    r.sheet_number = f.whole("sheet", 0, 1000000);
+    r.photo = f.text_or("photo", "");
+    r.sharpness = f.number_or("sharpness", 0, 0, 10);
+    r.light_range = f.number_or("light_range", 1, 0, 1000);
+    r.cells.resize(sheet.cells());
+    for (JsonFields& c : f.list("cells")) {
+        const auto cell = cell_from_name(sheet, c.text("cell"));
+        if (!cell) {
+            c.fault("cell", cell.error().message, cell.error().fix);
+            continue;
+        }
+        CellReading& out = r.cells[*cell];
+        out.state = static_cast<CellState>(c.choice("state", {"read", "hidden", "left out"}));
+        if (out.state == CellState::read) {
+            out.lab = read_lab(c);
+            out.unevenness = c.number("unevenness_de00", 0, 200);
+            out.confidence = c.number("confidence", 0, 1);
+        }
+    }
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    return r;
+}
+
+json to_json(const Target& t) {
+    return {{"name", t.name}, {"lab", {t.lab.l, t.lab.a, t.lab.b}}, {"darker_is_better", t.darker_is_better}, {"accept_de00", t.accept_de}};
+}
+
+Expected<Target> target_from_json(const json& document) {
+    std::vector<Error> faults;
+    JsonFields f(document, "target", faults);
+    Target t{f.text("name"), read_lab(f), f.flag_or("darker_is_better", false), f.number_or("accept_de00", 3, 0.1, 50)};
+    if (auto fault = first_fault(faults, ""))
+        return tl::unexpected(*fault);
+    return t;
+}
+
+} // namespace finch

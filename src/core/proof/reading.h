@@ -1,0 +1,68 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "physics/colour.h"
+#include "proof/sheet.h"
+
+#include <string>
+#include <vector>
+
+namespace finch {
+
+enum class CellState { read, hidden, left_out };
+
+/// What a photograph says about one cell.
+struct CellReading {
+    CellState state = CellState::left_out;
+    Lab lab;
+    double unevenness = 0;   ///< mean CIEDE2000 of sixteen parts of the cell to its mean
+    double confidence = 0;   ///< 0..1: share of clean pixels, less doubt about the light
+    bool operator==(const CellReading&) const = default;
+};
+
+/// A read proof sheet.
+struct SheetReading {
+    int sheet_number = 0;
+    std::vector<CellReading> cells;   ///< row by row
+    double sharpness = 0;             ///< edge contrast of the fiducials, 1 = as sharp as the picture can be
+    double light_range = 1;           ///< brightest over darkest light on the sheet
+    std::string photo;                ///< name of the file or of the camera
+
+    [[nodiscard]] std::size_t count(CellState state) const;
+    bool operator==(const SheetReading&) const = default;
+};
+
+/// What is looked for on a sheet.
+struct Target {
+    std::string name = "deep blue";
+    Lab lab{36, 2, -28};
+    bool darker_is_better = false;    ///< a darkness: only lightness above the target counts against it
+    double accept_de = 3;
+    bool operator==(const Target&) const = default;
+};
+
+/// CIEDE2000 to the target; for a darkness, a colour that is darker than the target counts as equally dark.
+[[nodiscard]] double distance(const Target& target, const Lab& lab);
+
+/// Colours that operators ask for by name, each as a target.
+[[nodiscard]] const std::vector<Target>& named_targets();
+
+struct RankedCell {
+    std::size_t cell = 0;
+    double de = 0;
+    double unevenness = 0;
+    double time_s = 0;
+    bool passes = false;
+};
+/// Read cells by colour difference; cells that differ by less than 0.3 are ordered by evenness, then by time.
+[[nodiscard]] std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, const SheetForecast& forecast);
+
+[[nodiscard]] nlohmann::json to_json(const SheetReading& reading, const ProofSheet& sheet);
+/// Reads a `finch-reading` document that belongs to the sheet.
+[[nodiscard]] Expected<SheetReading> reading_from_json(const nlohmann::json& document, const ProofSheet& sheet,
+                                                       const std::string& file);
+[[nodiscard]] nlohmann::json to_json(const Target& target);
+[[nodiscard]] Expected<Target> target_from_json(const nlohmann::json& document);
+
+} // namespace finch

@@ -1,0 +1,229 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "proof/sheet.h"
+
+#include "document/json_fields.h"
+#include "proof/layout.h"
+#include "quantity/format.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+constexpr double travel_s = 0.05; // jump, settle and one look at the next cell
+
+CellFate fate_of(const Prediction& p, const Metal& metal) {
+    const AnnealResult& m = p.mark;
+    if (m.regime == Regime::ablation || m.regime == Regime::surface_melting || m.plate.burn > 1)
+        return CellFate::burns;
+    return metal.oxide && m.regime == Regime::too_cold ? CellFate::shows_nothing : CellFate::marks;
+}
+
+bool inside(const Recipe& recipe, const Bench& bench, Knob knob) {
+    const KnobLimits limits = knob_limits(bench, knob);
+    const double v = knob_value(recipe, knob);
+    return v >= limits.low - 1e-9 && v <= limits.high + 1e-9;
+}
+
+/// Value of a knob at a fractional position along an axis, extended by its last step.
+double axis_at(const SheetAxis& axis, double at) {
+    const auto n = static_cast<int>(axis.values.size());
+    if (n == 1)
+        return axis.values[0];
+    const int i = std::clamp(static_cast<int>(std::floor(at)), 0, n - 2);
+    const double a = axis.values[static_cast<std::size_t>(i)];
+    const double b = axis.values[static_cast<std::size_t>(i) + 1];
+    const double t = at - i;
+    return axis.steps == Steps::ratio && a > 0 && b > 0 ? a * std::pow(b / a, t) : a + t * (b - a);
+}
+
+double level_value(const ProofSheet& sheet, const Bench& bench, LevelKind kind, double column, double row) {
+    const Recipe recipe = with_knob(with_knob(sheet.base, sheet.across.knob, axis_at(sheet.across, column)),
+                                    sheet.down.knob, axis_at(sheet.down, row));
+    const Setting s = burned_setting(recipe);
+    const double pulses = in_hertz(s.frequency) / (in_mm_per_second(s.scan_speed) * in_mm(s.hatch_pitch)) * s.passes;
+    return kind == LevelKind::pulses_per_mm2 ? pulses : pulses * pulse_output(bench.source, s).pulse_energy_j;
+}
+
+/// Points where a level crosses the edges of one square of the lattice, by linear interpolation.
+std::vector<LevelLine::Point> crossings(const std::array<LevelLine::Point, 4>& corner, const std::array<double, 4>& value,
+                                        double level) {
+    std::vector<LevelLine::Point> out;
+    for (std::size_t i = 0; i < 4; ++i) {
+        const std::size_t j = (i + 1) % 4;
+        if ((value[i] < level) == (value[j] < level))
+            continue;
+        const double t = (level - value[i]) / (value[j] - value[i]);
+        out.push_back({corner[i].column + t * (corner[j].column - corner[i].column),
+                       corner[i].row + t * (corner[j].row - corner[i].row)});
+    }
+    return out;
+}
+
+} // namespace
+
+std::string cell_name(const ProofSheet& sheet, std::size_t cell) {
+    return std::string(1, static_cast<char>('A' + cell % sheet.columns())) + std::to_string(1 + cell / sheet.columns());
+}
+
+Expected<std::size_t> cell_from_name(const ProofSheet& sheet, const std::string& name) {
+    for (std::size_t cell = 0; cell < sheet.cells(); ++cell)
+        if (cell_name(sheet, cell) == name)
+            return cell;
+    return failure("proof.no_cell", fmt::format("Sheet {} has no cell \"{}\".", sheet.number, name),
+                   fmt::format("Cells run from A1 to {}.", cell_name(sheet, sheet.cells() - 1)));
+}
+
+Recipe cell_recipe(const ProofSheet& sheet, std::size_t cell) {
+    const Recipe across = with_knob(sheet.base, sheet.across.knob, sheet.across.values.at(cell % sheet.columns()));
+    return with_knob(across, sheet.down.knob, sheet.down.values.at(cell / sheet.columns()));
+}
+
+Fill cell_fill(const ProofSheet& sheet) {
+    return {sheet.cell_width, in_mm(sheet.cell_width) * in_mm(sheet.cell_height)};
+}
+
+Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const Recipe& labels) {
+    if (r.across.knob == r.down.knob)
+        return failure("proof.same_knob", fmt::format("Both axes vary {}.", traits(r.across.knob).label),
+                       "Choose two different knobs.");
+    for (const Length& side : {r.cell_width, r.cell_height})
+        if (!(in_mm(side) >= 1 && in_mm(side) <= 50))
+            return failure("proof.cell_size", fmt::format("A cell side of {} mm is outside 1 to 50 mm.", format_number(in_mm(side))),
+                           "Cells of 3 to 8 mm are easy to photograph.");
+    if (!(in_mm(r.gap) >= 0.4 && in_mm(r.gap) <= 20))
+        return failure("proof.gap", "The gap between cells must be 0.4 to 20 mm.",
+                       "Bare metal between the cells corrects the light of the photograph.");
+    auto across = axis_values(r.across, knob_limits(bench, r.across.knob));
+    if (!across)
+        return tl::unexpected(across.error());
+    auto down = axis_values(r.down, knob_limits(bench, r.down.knob));
+    if (!down)
+        return tl::unexpected(down.error());
+    ProofSheet sheet{r.number, r.aim,        r.base, {r.across.knob, std::move(*across), r.across.steps},
+                     {r.down.knob, std::move(*down), r.down.steps}, r.cell_width, r.cell_height, r.gap, labels, {}};
+    sheet.left_out.assign(sheet.cells(), false);
+    const SheetLayout at = layout(sheet);
+    const double field = in_mm(bench.lens().field);
+    if (at.width_mm > field || at.height_mm > field)
+        return failure("proof.too_large",
+                       fmt::format("The sheet needs {} x {} mm, the field of the {} lens is {} mm.", format_number(at.width_mm),
+                                   format_number(at.height_mm), bench.lens().name, format_number(field)),
+                       "Use fewer or smaller cells.");
+    return sheet;
+}
+
+Expected<Recipe> label_recipe(const Materials& materials, const Metal& metal, const Bench& bench, const Stock& stock,
+                              const Evidence& evidence) {
+    Recipe best;
+    double best_l = 1e9;
+    Recipe r;
+    r.name = "labels";
+    const Source& source = bench.source;
+    r.setting.pulse_width = std::clamp(nanoseconds(120), source.pulse_width_min, source.pulse_width_max);
+    const double full = in_watts(source.rated_power) /
+                        in_joules(pulse_energy_limit(source, delivered_pulse_width(source, r.setting.pulse_width)));
+    r.setting.frequency = std::clamp(Frequency::from_value(1.2 * full), source.frequency_min, source.frequency_max);
+    const ViewingAngles normal{{0, 0, 0}, 1};
+    for (const double frequency : {1.0, 2.0, 4.0})
+        for (const double pitch : {0.01, 0.02})
+            for (const double power : {10, 15, 20, 30, 40, 55, 70})
+                for (const double speed : {60., 100., 200., 400., 800., 1500.}) {
+                    Recipe t = r;
+                    t.setting.frequency = std::min(r.setting.frequency * frequency, source.frequency_max);
+                    t.setting.hatch_pitch = mm(pitch);
+                    t.setting.power_percent = power;
+                    t.setting.scan_speed = std::min(mm_per_second(speed), bench.scanner.speed_max);
+                    const auto p = predict(materials, metal, bench, stock, t, {mm(5), 25}, evidence, normal);
+                    if (!p || !p->mark.look.valid || p->mark.plate.burn > 0.5 || p->mark.removal.index > 0.5 ||
+                        p->mark.melt_index > 0.9)
+                        continue;
+                    // Darker is better; a second per square millimetre is worth about four steps of lightness.
+                    const double score = std::max(p->lab().l, 30.0) + 4 * p->mark.pattern.time_s / 25;
+                    if (score < best_l) {
+                        best_l = score;
+                        best = t;
+                    }
+                }
+    if (best_l > 70)
+        return failure("proof.no_label_recipe", fmt::format("No safe dark mark for labels was found on {}.", metal.name),
+                       "Choose the label recipe by hand.");
+    return best;
+}
+
+SheetForecast forecast(const ProofSheet& sheet, const Materials& materials, const Metal& metal, const Bench& bench,
+                       const Stock& stock, const Evidence& evidence) {
+    SheetForecast out;
+    const Fill fill = cell_fill(sheet);
+    for (std::size_t cell = 0; cell < sheet.cells(); ++cell) {
+        const Recipe recipe = cell_recipe(sheet, cell);
+        CellForecast f{CellFate::impossible, predict(materials, metal, bench, stock, recipe, fill, evidence), 0};
+        if (f.prediction && inside(recipe, bench, sheet.across.knob) && inside(recipe, bench, sheet.down.knob)) {
+            f.fate = fate_of(*f.prediction, metal);
+            f.time_s = f.prediction->mark.pattern.time_s;
+        }
+        if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
+            out.total_s += f.time_s + travel_s;
+        out.cells.push_back(std::move(f));
+    }
+    // About half of the modules of four markers, and the strokes of the labels at the label speed.
+    const SheetLayout at = layout(sheet);
+    if (const auto p = predict(materials, metal, bench, stock, sheet.label_recipe, {mm(7), 4 * 49 * 0.55}, evidence))
+        out.labels_s = p->mark.pattern.time_s;
+    double strokes_mm = 0;
+    for (const LabelText& label : at.labels)
+        for (const auto& stroke : stroke_text(label))
+            for (std::size_t i = 1; i < stroke.size(); ++i)
+                strokes_mm += std::hypot(stroke[i].x - stroke[i - 1].x, stroke[i].y - stroke[i - 1].y);
+    out.labels_s += strokes_mm / in_mm_per_second(sheet.label_recipe.setting.scan_speed);
+    out.total_s += out.labels_s;
+    return out;
+}
+
+ProofSheet without_hopeless(ProofSheet sheet, const SheetForecast& forecast) {
+    sheet.left_out.resize(sheet.cells());
+    for (std::size_t i = 0; i < sheet.cells(); ++i)
+        sheet.left_out[i] = forecast.cells.at(i).fate != CellFate::marks;
+    return sheet;
+}
+
+std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, LevelKind kind, int count) {
+    const double last_column = static_cast<double>(sheet.columns()) - 0.5;
+    const double last_row = static_cast<double>(sheet.rows()) - 0.5;
+    const auto f = [&](double c, double r) { return std::log(std::max(level_value(sheet, bench, kind, c, r), 1e-300)); };
+    double low = 1e300, high = -1e300;
+    for (const double c : {-0.5, last_column})
+        for (const double r : {-0.5, last_row}) {
+            low = std::min(low, f(c, r));
+            high = std::max(high, f(c, r));
+        }
+    std::vector<LevelLine> out;
+    if (!(high - low > 0.05))
+        return out;
+    for (int i = 0; i < count; ++i) {
+        const double wish = std::exp(low + (high - low) * (i + 1) / (count + 1));
+        LevelLine line;
+        line.level = friendly(wish, 0.06 * wish);
+        for (double c = -0.5; c < last_column - 1e-9; c += 0.5)
+            for (double r = -0.5; r < last_row - 1e-9; r += 0.5) {
+                const std::array<LevelLine::Point, 4> corner{{{c, r}, {c + 0.5, r}, {c + 0.5, r + 0.5}, {c, r + 0.5}}};
+                std::array<double, 4> value{};
+                for (std::size_t k = 0; k < 4; ++k)
+                    value[k] = f(corner[k].column, corner[k].row);
+                const auto points = crossings(corner, value, std::log(line.level));
+                if (points.size() == 2) {
+                    line.from.push_back(points[0]);
+                    line.to.push_back(points[1]);
+                }
+            }
+        if (!line.from.empty())
+            out.push_back(std::move(line));
+    }
+    return out;
+}
+
+} // namespace finch

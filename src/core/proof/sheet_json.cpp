@@ -1,0 +1,105 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "proof/sheet.h"
+
+#include "document/json_fields.h"
+
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+using json = nlohmann::json;
+
+json axis_json(const SheetAxis& axis) {
+    return {{"knob", traits(axis.knob).key},
+            {"values", axis.values},
+            {"steps", axis.steps == Steps::ratio ? "ratio" : "linear"}};
+}
+
+SheetAxis read_axis(JsonFields f) {
+    SheetAxis axis;
+    const auto knob = knob_from_key(f.text("knob"));
+    if (knob)
+        axis.knob = *knob;
+    else
+        f.fault("knob", knob.error().message, knob.error().fix);
+    axis.values = f.numbers("values", 0, -1e6, 1e6);
+    if (axis.values.empty() || axis.values.size() > most_steps) {
+        f.fault("values", "An axis needs 1 to 26 values.", "Give each column or row one value.");
+        axis.values = {1};
+    }
+    axis.steps = f.choice("steps", {"linear", "ratio"}) == 1 ? Steps::ratio : Steps::linear;
+    return axis;
+}
+
+Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
+    const auto recipe = recipe_from_json(f.object(key).json(), "");
+    if (recipe)
+        return *recipe;
+    Error e = recipe.error();
+    e.place.field = std::string(key) + (e.place.field.empty() ? "" : "." + e.place.field);
+    faults.push_back(e);
+    return {};
+}
+
+} // namespace
+
+json to_json(const ProofSheet& s) {
+    json left_out = json::array();
+    for (std::size_t i = 0; i < s.left_out.size(); ++i)
+        if (s.left_out[i])
+            left_out.push_back(cell_name(s, i));
+    return {{"format", "finch-sheet"},
+            {"version", 1},
+            {"number", s.number},
+            {"aim", s.aim},
+            {"base", to_json(s.base)},
+            {"across", axis_json(s.across)},
+            {"down", axis_json(s.down)},
+            {"cell_width_mm", in_mm(s.cell_width)},
+            {"cell_height_mm", in_mm(s.cell_height)},
+            {"gap_mm", in_mm(s.gap)},
+            {"label_recipe", to_json(s.label_recipe)},
+            {"left_out", left_out}};
+}
+
+Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
+    if (const auto version = check_format(document, "finch-sheet", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(document, "", faults);
+    ProofSheet s;
+    s.number = f.whole("number", 0, 1000000);
+    s.aim = f.text_or("aim", "");
+    s.base = read_nested_recipe(f, "base", faults);
+    s.across = read_axis(f.object("across"));
+    s.down = read_axis(f.object("down"));
+    s.cell_width = mm(f.number("cell_width_mm", 1, 50));
+    s.cell_height = mm(f.number("cell_height_mm", 1, 50));
+    s.gap = mm(f.number("gap_mm", 0.4, 20));
+    s.label_recipe = read_nested_recipe(f, "label_recipe", faults);
+    s.left_out.assign(s.cells(), false);
+    if (f.has("left_out")) {
+        const json& names = f.json().at("left_out");
+        if (!names.is_array())
+            f.fault("left_out", "This must be a list of cell names.", "Write for example [\"H6\"].");
+        for (const json& name : names.is_array() ? names : json::array()) {
+            const auto cell = cell_from_name(s, name.is_string() ? name.get<std::string>() : name.dump());
+            if (cell)
+                s.left_out[*cell] = true;
+            else
+                f.fault("left_out", cell.error().message, cell.error().fix);
+        }
+    }
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    return s;
+}
+
+Expected<ProofSheet> sheet_from_text(std::string_view text, const std::string& file) {
+    const auto document = parse_json(text, file);
+    return document ? sheet_from_json(*document, file) : tl::unexpected(document.error());
+}
+
+} // namespace finch

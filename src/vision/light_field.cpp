@@ -1,0 +1,94 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "vision/light_field.h"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+
+namespace finch {
+namespace {
+
+double median_of(std::vector<double> v) {
+    const auto middle = v.begin() + static_cast<long>(v.size() / 2);
+    std::nth_element(v.begin(), middle, v.end());
+    return *middle;
+}
+
+} // namespace
+
+std::array<double, LightField::terms> LightField::basis(double x, double y) const {
+    const double u = 2 * x / width_ - 1;
+    const double v = 2 * y / height_ - 1;
+    return {1, u, v, u * u, u * v, v * v, u * u * u, u * u * v, u * v * v, v * v * v};
+}
+
+LightField::LightField(const std::vector<BareSample>& samples, double width_mm, double height_mm)
+    : width_(width_mm), height_(height_mm), samples_(samples) {
+    const auto n = static_cast<Eigen::Index>(samples.size());
+    Eigen::MatrixXd a(n, terms);
+    for (Eigen::Index i = 0; i < n; ++i) {
+        const auto row = basis(samples[static_cast<std::size_t>(i)].x, samples[static_cast<std::size_t>(i)].y);
+        for (int t = 0; t < terms; ++t)
+            a(i, t) = row[static_cast<std::size_t>(t)];
+    }
+    Eigen::VectorXd weight = Eigen::VectorXd::Ones(n);
+    for (std::size_t channel = 0; channel < 3; ++channel) {
+        Eigen::VectorXd b(n);
+        for (Eigen::Index i = 0; i < n; ++i)
+            b(i) = std::log(std::max(samples[static_cast<std::size_t>(i)].light[channel], 1e-5));
+        Eigen::VectorXd c;
+        // Tukey weights: eight rounds are enough to let go of glare that covers a fifth of the metal.
+        for (int round = 0; round < 8; ++round) {
+            const Eigen::MatrixXd wa = weight.asDiagonal() * a;
+            // A touch of ridge keeps the cubic terms quiet when a small sheet offers few samples.
+            const Eigen::MatrixXd normal = a.transpose() * wa + 1e-4 * Eigen::MatrixXd::Identity(terms, terms);
+            c = normal.ldlt().solve(wa.transpose() * b);
+            const Eigen::VectorXd rest = b - a * c;
+            std::vector<double> size(static_cast<std::size_t>(n));
+            for (Eigen::Index i = 0; i < n; ++i)
+                size[static_cast<std::size_t>(i)] = std::abs(rest(i));
+            const double scale = std::max(1.4826 * median_of(size) * 4.0, 0.012);
+            for (Eigen::Index i = 0; i < n; ++i) {
+                const double t = rest(i) / scale;
+                weight(i) = std::abs(t) < 1 ? (1 - t * t) * (1 - t * t) : 0;
+            }
+        }
+        for (int t = 0; t < terms; ++t)
+            coefficients_[channel][static_cast<std::size_t>(t)] = c(t);
+    }
+    double low = 1e300, high = 0;
+    for (std::size_t i = 0; i < samples.size(); ++i)
+        if (weight(static_cast<Eigen::Index>(i)) > 0.2) {
+            low = std::min(low, samples[i].light[1]);
+            high = std::max(high, samples[i].light[1]);
+        }
+    range_ = low < high ? high / low : 1;
+}
+
+std::array<double, 3> LightField::at(double x, double y) const {
+    const auto row = basis(x, y);
+    std::array<double, 3> out{};
+    for (std::size_t channel = 0; channel < 3; ++channel) {
+        double sum = 0;
+        for (std::size_t t = 0; t < terms; ++t)
+            sum += row[t] * coefficients_[channel][t];
+        out[channel] = std::exp(sum);
+    }
+    return out;
+}
+
+double LightField::departure(double x, double y, double reach_mm) const {
+    double worst = 0;
+    for (const BareSample& s : samples_) {
+        const double d = std::hypot(s.x - x, s.y - y);
+        if (d > reach_mm)
+            continue;
+        const auto field = at(s.x, s.y);
+        for (std::size_t channel = 0; channel < 3; ++channel)
+            worst = std::max(worst, s.light[channel] / field[channel] - 1);
+    }
+    return worst;
+}
+
+} // namespace finch
