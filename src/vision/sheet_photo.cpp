@@ -19,6 +19,7 @@ namespace finch {
 namespace {
 
 constexpr int saturated = 252;
+constexpr double sharp_enough = 0.16;   // of fiducial_sharpness
 constexpr int code_family = cv::aruco::DICT_5X5_1000;
 
 const cv::Ptr<cv::aruco::Dictionary>& dictionary() {
@@ -53,11 +54,11 @@ Markers find_markers(const cv::Mat& grey) {
 }
 
 struct Exposure {
-    double bright_share = 0, mean = 0;
+    double bright_share = 0, lit_share = 0;   ///< burned out; brighter than deep shade
 };
 
 Exposure exposure(const cv::Mat& grey) {
-    return {static_cast<double>(cv::countNonZero(grey >= saturated)) / static_cast<double>(grey.total()), cv::mean(grey)[0]};
+    return {static_cast<double>(cv::countNonZero(grey >= saturated)) / static_cast<double>(grey.total()), static_cast<double>(cv::countNonZero(grey > 70)) / static_cast<double>(grey.total())};
 }
 
 /// Steepest edges of the whole picture against its contrast: near 0 when everything is smeared.
@@ -80,9 +81,9 @@ Error nothing_found(const cv::Mat& grey) {
     if (e.bright_share > 0.25)
         return {"photo.over_exposed", fmt::format("{:.0f} % of the picture is burned out white.", 100 * e.bright_share),
                 "Take it again with less light or a shorter exposure.", {}};
-    if (e.mean < 14)
+    if (e.lit_share < 0.02)
         return {"photo.under_exposed", "The picture is nearly black.", "Take it again with more light.", {}};
-    if (crispness(grey) < 0.22)
+    if (crispness(grey) < 0.08)
         return {"photo.blurred", "The picture is too blurred to find the fiducials.",
                 "Rest the camera, focus on the metal and take it again.", {}};
     return {"photo.no_sheet", "No fiducial of a proof sheet is in this picture.",
@@ -92,6 +93,31 @@ Error nothing_found(const cv::Mat& grey) {
 struct Corners {
     std::vector<cv::Point2f> photo, sheet;
 };
+
+/// Contrast of the fiducials' edges: share of the step from dark to bright that happens within one pixel.
+double fiducial_sharpness(const cv::Mat& grey, const std::vector<cv::Point2f>& corners) {
+    if (corners.size() < 4)
+        return 0;
+    const cv::Rect box = cv::boundingRect(std::vector<cv::Point2f>(corners.begin(), corners.begin() + 4)) &
+                         cv::Rect(0, 0, grey.cols, grey.rows);
+    if ( box.area() < 64)
+        return 0;
+    const cv::Mat part = grey(box);
+    double low = 0, high = 0;
+    cv::minMaxLoc(part, &low, &high);
+    cv::Mat dx, dy, size;
+    cv::Sobel(part, dx, CV_32F, 1, 0);
+    cv::Sobel(part, dy, CV_32F, 0, 1);
+    cv::magnitude(dx, dy, size);
+    std::vector<float> values(size.begin<float>(), size.end<float>());
+    const auto top = values.begin() + static_cast<long>(static_cast<double>(values.size()) * 0.97);
+    std::nth_element(values.begin(), top, values.end());
+    return *top / 4 / std::max(1.0, high - low);
+}
+
+Error smeared() {
+    return {"photo.blurred", "The edges of the fiducials are smeared.", "Rest the camera, focus on the metal and take it again.", {}};
+}
 
 /// Pairs the corners of the four fiducials of this sheet, or says what is wrong.
 Expected<Corners> match(const Markers& found, const SheetLayout& at, const ProofSheet& sheet, const cv::Mat& grey) {
@@ -119,6 +145,8 @@ Expected<Corners> match(const Markers& found, const SheetLayout& at, const Proof
         const auto x = static_cast<float>(f.box.x), y = static_cast<float>(f.box.y), w = static_cast<float>(f.box.w);
         out.sheet.insert(out.sheet.end(), {{x, y}, {x + w, y}, {x + w, y + w}, {x, y + w}});
     }
+    if (!missing.empty() && fiducial_sharpness(grey, out.photo) < sharp_enough)
+        return tl::unexpected(smeared());
     if (!missing.empty())
         return failure("photo.missing_fiducials",
                        fmt::format("The {} fiducial{} cannot be seen.", fmt::join(missing, " and "), missing.size() > 1 ? "s" : ""),
@@ -314,25 +342,6 @@ cv::Mat shown(const Squared& s, const LightField& field, const std::array<double
     return out;
 }
 
-/// Contrast of the fiducials' edges: share of the step from dark to bright that happens within one pixel.
-double fiducial_sharpness(const cv::Mat& grey, const std::vector<cv::Point2f>& corners) {
-    const cv::Rect box = cv::boundingRect(std::vector<cv::Point2f>(corners.begin(), corners.begin() + 4)) &
-                         cv::Rect(0, 0, grey.cols, grey.rows);
-    if (box.area() < 64)
-        return 0;
-    const cv::Mat part = grey(box);
-    double low = 0, high = 0;
-    cv::minMaxLoc(part, &low, &high);
-    cv::Mat dx, dy, size;
-    cv::Sobel(part, dx, CV_32F, 1, 0);
-    cv::Sobel(part, dy, CV_32F, 0, 1);
-    cv::magnitude(dx, dy, size);
-    std::vector<float> values(size.begin<float>(), size.end<float>());
-    const auto top = values.begin() + static_cast<long>(static_cast<double>(values.size()) * 0.97);
-    std::nth_element(values.begin(), top, values.end());
-    return *top / 4 / std::max(1.0, high - low);
-}
-
 double pixels_per_mm(const Corners& corners) {
     double sum = 0;
     for (std::size_t i = 0; i < 16; i += 4)
@@ -374,9 +383,8 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
     if (resolution < 5)
         return failure("photo.too_small", fmt::format("A millimetre of the sheet covers only {:.1f} pixels.", resolution),
                        "Go nearer, so that the sheet fills the picture.");
-    if (sharpness < 0.16)
-        return failure("photo.blurred", "The edges of the fiducials are smeared.",
-                       "Rest the camera, focus on the metal and take it again.");
+    if (sharpness < sharp_enough)
+        return tl::unexpected(smeared());
     const cv::Mat to_sheet = cv::findHomography(corners->photo, corners->sheet, 0);
     std::vector<cv::Point2f> back;
     cv::perspectiveTransform(corners->photo, back, to_sheet);

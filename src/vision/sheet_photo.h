@@ -2,19 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "document/picture.h"
 #include "proof/reading.h"
 
-#include <cstdint>
-#include <vector>
-
 namespace finch {
-
-/// A picture in memory: 8 bit sRGB, three bytes a pixel, rows without padding.
-struct Picture {
-    int width = 0, height = 0;
-    std::vector<std::uint8_t> rgb;
-    [[nodiscard]] bool empty() const { return rgb.empty(); }
-};
 
 /// A read photograph: the numbers, and the sheet squared up for showing.
 struct ReadPhoto {

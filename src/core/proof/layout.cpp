@@ -67,7 +67,7 @@ void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
         const RectMm& cell = out.cells[c];
         LabelText label{std::string(1, static_cast<char>('A' + c)) + " " + format_number(sheet.across.values[c], 4), {}, 1.3};
         // Long numbers on narrow cells: smaller, never overlapping the neighbour.
-        label.height_mm = std::min(1.3, 1.3 * (cell.w + in_mm(sheet.gap) - 0.4) / stroke_text_width(label));
+        label.height_mm = std::min(1.3, 1.3 * (cell.w + in_mm(sheet.gap) - 1.4) / stroke_text_width(label));
         label.at = {cell.x, cell.y - 0.8};
         out.labels.push_back(label);
     }

@@ -1,0 +1,45 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "formats/data_folder.h"
+#include "standin/server.h"
+
+#include <CLI/CLI.hpp>
+#include <QGuiApplication>
+#include <QTimer>
+#include <iostream>
+
+int main(int argc, char** argv) {
+    CLI::App cli{"Simulated marking bench with a camera, for trying Gilded Finch without a laser."};
+    std::string socket = "gilded-finch-standin";
+    std::uint64_t seed = 7;
+    double speed_up = 60;
+    bool stay = false;
+    cli.add_option("--socket", socket, "Name of the local socket to listen on")->capture_default_str();
+    cli.add_option("--seed", seed, "Seed of the hidden truth; 0 = exactly as written")->capture_default_str();
+    cli.add_option("--speed-up", speed_up, "Seconds of burning that pass in one second")->capture_default_str()->check(CLI::PositiveNumber);
+    cli.add_flag("--stay", stay, "Keep running when the last client leaves");
+    try {
+        cli.parse(argc, argv);
+    } catch (const CLI::ParseError& e) {
+        const int code = cli.exit(e);
+        return code == 0 ? 0 : 2;
+    }
+    // Pictures are encoded in memory; no display is ever needed.
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QGuiApplication app(argc, argv);
+    const auto folder = finch::data_folder(argv[0]);
+    const auto materials = folder.and_then(finch::load_materials);
+    if (!materials) {
+        std::cerr << finch::sentence(materials.error()) << '\n';
+        return 1;
+    }
+    finch::standin::Server server(*materials, seed, speed_up);
+    if (const auto listening = server.listen(QString::fromStdString(socket)); !listening) {
+        std::cerr << finch::sentence(listening.error()) << '\n';
+        return 1;
+    }
+    if (!stay)
+        QObject::connect(&server, &finch::standin::Server::last_client_left, &app, [] { QGuiApplication::quit(); });
+    std::cout << "listening on " << socket << std::endl;
+    return QGuiApplication::exec();
+}

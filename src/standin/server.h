@@ -1,0 +1,55 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "standin/camera.h"
+#include "standin/plate.h"
+
+#include <QLocalServer>
+#include <QObject>
+#include <QTimer>
+#include <memory>
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+
+class QLocalSocket;
+
+namespace finch::standin {
+
+/// The simulated bench behind a local socket: burns the steps of one job in scaled time, then photographs the plate.
+class Server final : public QObject {
+    Q_OBJECT
+public:
+    /// `speed_up`: how many seconds of burning pass in one second.
+    Server(Materials materials, std::uint64_t seed, double speed_up, QObject* parent = nullptr);
+    ~Server() override;
+
+    /// Starts to listen. Errors: standin.listen.
+    [[nodiscard]] Expected<bool> listen(const QString& name);
+
+Q_SIGNALS:
+    void last_client_left();
+
+private:
+    struct Job;
+    void accept();
+    void read(QLocalSocket* client);
+    void answer(QLocalSocket* client, const nlohmann::json& message);
+    void handle(QLocalSocket* client, const nlohmann::json& request);
+    void start(QLocalSocket* client, const nlohmann::json& request);
+    void step();
+    void cancel(QLocalSocket* client);
+    void photograph_plate(QLocalSocket* client, const nlohmann::json& request);
+
+    Materials materials_;
+    std::uint64_t seed_;
+    double speed_up_;
+    HiddenTruth truth_;
+    QLocalServer server_;
+    QTimer timer_;
+    std::unique_ptr<Job> job_;
+    std::optional<Plate> plate_;
+    std::optional<std::string> fault_after_;   ///< for tests: name of the step at which the laser fails
+};
+
+} // namespace finch::standin
