@@ -43,7 +43,8 @@ const Table& unit_table(QuantityKind kind) {
     case QuantityKind::angle: return angle;
     case QuantityKind::temperature: return temperature;
     case QuantityKind::energy: return energy;
-    case QuantityKind::count: return count;
+    case QuantityKind::count:
+    case QuantityKind::ratio: return count;
     }
     return length;
 }
@@ -68,7 +69,8 @@ std::pair<double, double> plausible(QuantityKind kind) {
     case QuantityKind::angle: return {-360, 360};
     case QuantityKind::temperature: return {-50, 500};
     case QuantityKind::energy: return {1e-6, 100};
-    case QuantityKind::count: return {0, 1e6};
+    case QuantityKind::count:
+    case QuantityKind::ratio: return {0, 1e6};
     }
     return {0, 0};
 }
@@ -121,6 +123,7 @@ std::string example(QuantityKind kind) {
     case QuantityKind::temperature: return "21 degC";
     case QuantityKind::energy: return "0.8 mJ";
     case QuantityKind::count: return "3";
+    case QuantityKind::ratio: return "1.5";
     }
     return {};
 }
@@ -139,7 +142,7 @@ Expected<Unit> understand_unit(const std::string& typed, QuantityKind kind, cons
     std::string tight = low;
     std::erase(tight, ' ');
     if (typed.empty()) {
-        if (kind == QuantityKind::count)
+        if (kind == QuantityKind::count || kind == QuantityKind::ratio)
             return Unit{"x", {}};
         if (context.default_unit.empty())
             return fault("no_unit", "A unit is missing.", kind);
@@ -283,7 +286,8 @@ std::string_view canonical_unit(QuantityKind kind) {
     case QuantityKind::angle: return "deg";
     case QuantityKind::temperature: return "degC";
     case QuantityKind::energy: return "mJ";
-    case QuantityKind::count: return "";
+    case QuantityKind::count:
+    case QuantityKind::ratio: return "";
     }
     return "";
 }

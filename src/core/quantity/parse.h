@@ -24,7 +24,8 @@ enum class QuantityKind {
     angle,       ///< degrees
     temperature, ///< °C
     energy,      ///< mJ
-    count        ///< a whole number
+    count,       ///< a whole number
+    ratio        ///< a plain number
 };
 
 /// How a lone comma or point followed by three digits is read ("1,500").

@@ -1,0 +1,142 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/instruments/paint.h"
+
+#include "quantity/format.h"
+
+#include <QFontMetricsF>
+#include <QPainterPath>
+#include <cmath>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+void paint_state(QPainter& painter, const QRectF& box, State state, const Theme& theme) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double s = std::min(box.width(), box.height());
+    const QRectF r(box.center().x() - s / 2, box.center().y() - s / 2, s, s);
+    const QPointF c = r.center();
+    const QColor inner = theme(Role::surface);
+    painter.setPen(Qt::NoPen);
+    const QPen stroke(inner, s * 0.13, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin);
+    if (state == State::ok) {
+        painter.setBrush(theme(Role::ok));
+        painter.drawEllipse(r);
+        painter.setPen(stroke);
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolyline(QPolygonF{QPointF(c.x() - s * 0.22, c.y() + s * 0.02), QPointF(c.x() - s * 0.05, c.y() + s * 0.19), QPointF(c.x() + s * 0.24, c.y() - s * 0.17)});
+    } else if (state == State::warn) {
+        painter.setBrush(theme(Role::warn));
+        QPainterPath p(QPointF(c.x(), r.top() + s * 0.04));
+        p.lineTo(r.right(), r.bottom() - s * 0.06);
+        p.lineTo(r.left(), r.bottom() - s * 0.06);
+        p.closeSubpath();
+        painter.drawPath(p);
+        painter.setPen(stroke);
+        painter.drawLine(QPointF(c.x(), c.y() - s * 0.08), QPointF(c.x(), c.y() + s * 0.13));
+        painter.drawPoint(QPointF(c.x(), c.y() + s * 0.30));
+    } else if (state == State::fail) {
+        painter.setBrush(theme(Role::danger));
+        QPolygonF p;
+        for (int i = 0; i < 8; ++i) {
+            const double a = (i + 0.5) * M_PI / 4;
+            p << QPointF(c.x() + s * 0.53 * std::cos(a), c.y() + s * 0.53 * std::sin(a));
+        }
+        painter.drawPolygon(p);
+        painter.setPen(stroke);
+        painter.drawLine(QPointF(c.x() - s * 0.18, c.y() - s * 0.18), QPointF(c.x() + s * 0.18, c.y() + s * 0.18));
+        painter.drawLine(QPointF(c.x() + s * 0.18, c.y() - s * 0.18), QPointF(c.x() - s * 0.18, c.y() + s * 0.18));
+    } else {
+        QPen ring(theme(Role::unknown), s * 0.1, Qt::DashLine);
+        ring.setDashPattern({1.6, 1.4});
+        painter.setPen(ring);
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(r.adjusted(s * 0.06, s * 0.06, -s * 0.06, -s * 0.06));
+        QFont f = text_font(TextStyle::head);
+        f.setPixelSize(std::max(7, static_cast<int>(s * 0.62)));
+        painter.setFont(f);
+        painter.setPen(theme(Role::unknown));
+        painter.drawText(r, Qt::AlignCenter, u"?"_s);
+    }
+    painter.restore();
+}
+
+double paint_text(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour, Qt::Alignment alignment) {
+    const QFont font = text_font(style);
+    const QFontMetricsF metrics(font);
+    painter.setFont(font);
+    painter.setPen(colour);
+    const double width = metrics.horizontalAdvance(text);
+    const QString shown = width > box.width() + 0.5 ? metrics.elidedText(text, Qt::ElideRight, box.width()) : text;
+    painter.drawText(box, static_cast<int>(alignment) | Qt::TextSingleLine, shown);
+    return width;
+}
+
+double text_width(const QString& text, TextStyle style) {
+    return QFontMetricsF(text_font(style)).horizontalAdvance(text);
+}
+
+void paint_value(QPainter& painter, const QRectF& box, const QString& value, const QString& unit, const Theme& theme, const QColor& colour) {
+    const double unit_width = unit.isEmpty() ? 0 : text_width(unit, TextStyle::small) + (unit == u"%"_s || unit == u"°"_s ? 2 : 4);
+    if (!unit.isEmpty())
+        paint_text(painter, QRectF(box.right() - unit_width, box.top(), unit_width, box.height()), unit, TextStyle::small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(box.left(), box.top(), box.width() - unit_width, box.height()), value, TextStyle::value_bold, colour, Qt::AlignRight | Qt::AlignVCenter);
+}
+
+void paint_hairline(QPainter& painter, QPointF from, QPointF to, const QColor& colour) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing, false);
+    painter.setPen(QPen(colour, 0));
+    painter.drawLine(from, to);
+    painter.restore();
+}
+
+void paint_hatch(QPainter& painter, const QRectF& box, const QColor& line, double pitch) {
+    painter.save();
+    painter.setClipRect(box, Qt::IntersectClip);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(line, 1));
+    for (double x = box.left() - box.height(); x < box.right(); x += pitch)
+        painter.drawLine(QPointF(x, box.bottom()), QPointF(x + box.height(), box.top()));
+    painter.restore();
+}
+
+void paint_pointer(QPainter& painter, QPointF tip, double size, double angle_deg, const QColor& fill, const QColor& outline) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.translate(tip);
+    painter.rotate(angle_deg);
+    QPainterPath p;
+    p.lineTo(-size * 0.6, -size);
+    p.lineTo(size * 0.6, -size);
+    p.closeSubpath();
+    painter.setBrush(fill);
+    painter.setPen(QPen(outline, 1));
+    painter.drawPath(p);
+    painter.restore();
+}
+
+QColor to_qcolor(const Lab& lab) {
+    const Rgb c = to_srgb(lab);
+    return {c.r, c.g, c.b};
+}
+
+QColor ink_on(const Lab& lab) {
+    return lab.l > 52 ? QColor(0x11, 0x11, 0x11) : QColor(0xff, 0xff, 0xff);
+}
+
+QString lab_text(const Lab& lab) {
+    const auto part = [](double v, bool sign) {
+        const long n = std::lround(v);
+        return (sign && n > 0 ? u"+"_s : n < 0 ? u"\u2212"_s : QString()) + QString::number(std::abs(n));
+    };
+    return part(lab.l, false) + u" "_s + part(lab.a, true) + u" "_s + part(lab.b, true);
+}
+
+QString screen_number(double value, int digits) {
+    return QString::fromStdString(format_for_screen(value, digits));
+}
+
+} // namespace finch::app

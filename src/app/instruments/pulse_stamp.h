@@ -1,0 +1,31 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/instruments/instrument.h"
+
+namespace finch::app {
+
+/// Consecutive spots on neighbouring lines, to scale. Lengths in µm.
+struct StampView {
+    double spot_um = 60;
+    double pulse_pitch_um = 3;
+    double hatch_pitch_um = 4;
+};
+
+void paint_pulse_stamp(QPainter& painter, const QRectF& box, const StampView& view, const Theme& theme);
+
+class PulseStamp final : public Instrument {
+    Q_OBJECT
+public:
+    explicit PulseStamp(const QString& name, QWidget* parent = nullptr) : Instrument(name, parent) { setMinimumSize(160, 74); }
+    void show_view(const StampView& view);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    StampView view_;
+};
+
+} // namespace finch::app

@@ -1,0 +1,54 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/demo.h"
+
+#include "formats/data_folder.h"
+
+namespace finch::app {
+namespace {
+
+Recipe first_blue() {
+    Recipe r;
+    r.name = "noon line";
+    r.setting = {13, kilohertz(300), nanoseconds(26), mm_per_second(990), mm(0.0035), 0, 1, mm(0)};
+    return r;
+}
+
+} // namespace
+
+Expected<Draft> blank_draft(const std::filesystem::path& data_folder) {
+    const auto names = data_names(data_folder, "benches");
+    if (names.empty())
+        return failure("data.missing", "No bench was found.", "Restore data/benches.");
+    auto bench = load_bench(data_folder, names.front());
+    if (!bench)
+        return tl::unexpected(bench.error());
+    Draft d;
+    d.setup.bench = *bench;
+    d.recipe = first_blue();
+    d.recipe.name.clear();
+    d.target = named_targets().front();
+    d.request.across = {Knob::scan_speed, 600, 1900, 8, Steps::ratio};
+    d.request.down = {Knob::hatch_pitch, 0.003, 0.007, 6, Steps::ratio};
+    d.operator_initials.clear();
+    return d;
+}
+
+Expected<Draft> demo_draft(const std::filesystem::path& data_folder) {
+    auto d = blank_draft(data_folder);
+    const auto bench = load_bench(data_folder, "wren");
+    const auto stock = load_stock(data_folder, "sundial-316");
+    if (!d || !bench || !stock)
+        return tl::unexpected(!d ? d.error() : !bench ? bench.error() : stock.error());
+    d->setup.bench = *bench;
+    d->setup.stock = *stock;
+    d->recipe = first_blue();
+    d->operator_initials = "OD";
+    d->request.aim = "noon line in deep blue";
+    for (const Target& t : named_targets())
+        if (t.name == "deep blue")
+            d->target = t;
+    return d;
+}
+
+} // namespace finch::app

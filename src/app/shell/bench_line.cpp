@@ -1,0 +1,161 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/bench_line.h"
+
+#include "bench/bench_json.h"
+#include "quantity/format.h"
+
+#include <QMouseEvent>
+#include <QTimer>
+#include <cmath>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+constexpr double name_width = 72;
+constexpr double chip_width = 254;
+
+QString from_utf8(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
+}
+
+QString ago(const QDateTime& then, const QDateTime& now) {
+    const qint64 minutes = then.secsTo(now) / 60;
+    if (minutes < 1)
+        return QObject::tr("just now");
+    if (minutes < 100)
+        return QObject::tr("%1 min ago").arg(minutes);
+    return then.date() == now.date() ? QObject::tr("at %1").arg(then.toLocalTime().toString(u"HH:mm"_s)) : QObject::tr("%1 days ago").arg(std::max<qint64>(1, then.daysTo(now)));
+}
+
+QString reason_words(const FocusState& state) {
+    if (state.reasons.empty())
+        return {};
+    switch (state.reasons.front()) {
+    case StaleReason::never_confirmed: return QObject::tr("not confirmed yet");
+    case StaleReason::lens_changed: return QObject::tr("lens changed");
+    case StaleReason::thickness_changed:
+    case StaleReason::stock_changed: return QObject::tr("stock changed");
+    case StaleReason::offset_changed: return QObject::tr("offset changed");
+    case StaleReason::head_moved: return QObject::tr("head moved");
+    }
+    return {};
+}
+
+QString stock_words(const Stock& s) {
+    return from_utf8(word(s.finish)) + QObject::tr(" finish") + (s.lot.empty() ? QString() : QObject::tr(", lot %1").arg(QString::fromStdString(s.lot)));
+}
+
+} // namespace
+
+QString focus_headline(const Workbench& w) {
+    const Focus& f = w.draft().setup.focus;
+    const FocusState state = w.focus_state();
+    if (!f.confirmed)
+        return QObject::tr("Focus not confirmed");
+    if (!state.stale())
+        return QObject::tr("Confirmed %1").arg(ago(QDateTime::fromString(QString::fromStdString(f.confirmed->when_utc), Qt::ISODate), w.now()));
+    const QString since = brief_time(QString::fromStdString(f.changed_utc), w.now());
+    return since.isEmpty() ? QObject::tr("Focus is stale") : QObject::tr("Stale since %1").arg(since);
+}
+
+BenchLine::BenchLine(Workbench& workbench, const BenchLink& link, QWidget* parent)
+    : Instrument(u"bench_line"_s, parent), workbench_(workbench), link_(link) {
+    setFixedHeight(56);
+    setCursor(Qt::PointingHandCursor);
+    connect(&workbench_, &Workbench::changed, this, &BenchLine::refresh);
+    connect(&link_, &BenchLink::state_changed, this, &BenchLine::refresh);
+    auto* minute = new QTimer(this);
+    minute->setInterval(20000);
+    connect(minute, &QTimer::timeout, this, &BenchLine::refresh);
+    minute->start();
+    refresh();
+}
+
+void BenchLine::refresh() {
+    const Setup& s = workbench_.draft().setup;
+    const Source& source = s.bench.source;
+    const Lens& lens = s.bench.lens();
+    const FocusState focus = workbench_.focus_state();
+    const bool variable = source.kind == SourceKind::variable_pulse_width;
+    const QString widths = variable ? tr("%1\u2013%2 ns").arg(screen_number(in_nanoseconds(source.pulse_width_min)), screen_number(in_nanoseconds(source.pulse_width_max)))
+                                    : tr("%1 ns").arg(screen_number(in_nanoseconds(source.pulse_width_min)));
+    QString second = tr("offset %1 mm, by %2").arg(QString::number(in_mm(s.focus.offset), 'f', 1), from_utf8(word(s.focus.method)));
+    if (focus.stale() && s.focus.confirmed) {
+        second = reason_words(focus);
+        if (std::abs(in_mm(focus.surface_error)) > 0.005)
+            second += tr(", %1 mm off").arg(screen_number(std::abs(in_mm(focus.surface_error)), 2));
+    }
+    QString bench = tr("not started"), first = tr("Stand-in bench");
+    std::optional<State> state = State::unknown;
+    switch (link_.state()) {
+    case BenchLink::State::absent: bench = tr("starts when needed"); break;
+    case BenchLink::State::starting: bench = tr("starting"); break;
+    case BenchLink::State::ready: bench = tr("ready, enclosure shut"); state = State::ok; break;
+    case BenchLink::State::burning: bench = tr("burning, enclosure shut"); state = State::warn; break;
+    }
+    chips_ = {{u"zap"_s, tr("%1 · %2 W %3").arg(QString::fromStdString(s.bench.name), screen_number(in_watts(source.rated_power)), variable ? tr("variable") : tr("fixed")),
+               tr("%1, %2\u2013%3 kHz").arg(widths, screen_number(in_kilohertz(source.frequency_min)), screen_number(in_kilohertz(source.frequency_max), 4)), std::nullopt, false},
+              {u"scan"_s, tr("%1 · spot %2 µm").arg(QString::fromStdString(lens.name), screen_number(in_micrometres(waist(lens, source.wavelength).spot), 2)),
+               tr("field %1 × %1 mm").arg(screen_number(in_mm(lens.field))), std::nullopt, false},
+              {u"layers"_s, tr("%1 · %2 mm").arg(QString::fromStdString(workbench_.metal().name), screen_number(in_mm(s.stock.thickness))), stock_words(s.stock),
+               s.stock.coating == Coating::unknown ? std::optional(State::unknown) : std::nullopt, false},
+              {u"move-vertical"_s, focus_headline(workbench_), second, focus.stale() ? State::warn : State::ok, focus.stale()},
+              {QString(), first, bench, state, false}};
+    QStringList spoken;
+    for (const Chip& c : chips_)
+        spoken << c.first + u", "_s + c.second;
+    speak(tr("Bench line"), spoken.join(u"; "_s));
+    update();
+}
+
+QRectF BenchLine::chip_box(int i) const {
+    // The four chips share what the bench chip leaves; at 1280 they are 254 wide, as the columns below them.
+    const double share = std::min(chip_width, (width() - name_width - 168) / 4.0);
+    if (i < 4)
+        return {name_width + i * share, 0, share, static_cast<double>(height())};
+    return {name_width + 4 * share, 0, width() - name_width - 4 * share, static_cast<double>(height())};
+}
+
+void BenchLine::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    painter.fillRect(rect(), t(Role::surface));
+    paint_text(painter, QRectF(12, 10, name_width, 18), tr("Gilded"), TextStyle::head, t(Role::ink));
+    paint_text(painter, QRectF(12, 28, name_width, 18), tr("Finch"), TextStyle::head, t(Role::accent_text));
+    for (std::size_t i = 0; i < chips_.size(); ++i) {
+        const Chip& c = chips_[i];
+        const QRectF r = chip_box(static_cast<int>(i));
+        if (c.stale) {
+            painter.fillRect(r, t(Role::raised));
+            painter.fillRect(QRectF(r.left(), 0, r.width(), 4), t(Role::warn));
+            painter.fillRect(QRectF(r.left(), r.bottom() - 4, r.width(), 4), t(Role::warn));
+        }
+        paint_hairline(painter, {r.left() + 0.5, 9}, {r.left() + 0.5, r.bottom() - 9}, t(Role::hair));
+        double x = r.left() + 14;
+        if (!c.icon.isEmpty()) {
+            painter.drawPixmap(QPointF(x, 17), icon_pixmap(c.icon, c.stale ? t(Role::warn) : t(Role::ink2), 22, devicePixelRatioF()));
+            x += 34;
+        } else if (c.state) {
+            paint_state(painter, QRectF(x - 4, 22, 13, 13), *c.state, t);
+            x += 18;
+        }
+        const double room = r.right() - x - (c.state && !c.icon.isEmpty() ? 34 : 6);
+        paint_text(painter, QRectF(x, 10, room, 18), c.first, TextStyle::head, c.stale ? t(Role::warn) : t(Role::ink));
+        paint_text(painter, QRectF(x, 28, room, 17), c.second, TextStyle::small, t(Role::ink2));
+        if (c.state && !c.icon.isEmpty())
+            paint_state(painter, QRectF(r.right() - 33, 18, 20, 20), *c.state, t);
+    }
+    paint_hairline(painter, {0, height() - 0.5}, {static_cast<double>(width()), height() - 0.5}, t(Role::rule));
+}
+
+void BenchLine::mousePressEvent(QMouseEvent* event) {
+    for (int i = 0; i < static_cast<int>(chips_.size()); ++i)
+        if (chip_box(i).contains(event->position()))
+            Q_EMIT asked(i);
+}
+
+} // namespace finch::app

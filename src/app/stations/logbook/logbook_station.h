@@ -1,0 +1,103 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/instruments/instrument.h"
+#include "app/session/workbench.h"
+#include "app/stations/logbook/entry_model.h"
+
+#include <QStyledItemDelegate>
+
+class QLabel;
+class QLineEdit;
+class QListView;
+class QPushButton;
+
+namespace finch::app {
+
+/// Paints one entry of the list: date, state, title, summary, lot.
+class EntryDelegate final : public QStyledItemDelegate {
+    Q_OBJECT
+public:
+    EntryDelegate(const Workbench& workbench, QObject* parent) : QStyledItemDelegate(parent), workbench_(workbench) {}
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {390, 50}; }
+    long long a = 0, b = 0;   ///< entries that are being compared
+
+private:
+    const Workbench& workbench_;
+};
+
+/// The detail of one entry, or the comparison of two.
+class EntryDetail final : public Instrument {
+    Q_OBJECT
+public:
+    EntryDetail(const Logbook* logbook, const Workbench& workbench, QWidget* parent = nullptr);
+    void show_entry(long long id);
+    void show_comparison(long long a, long long b);
+    void clear();
+    [[nodiscard]] QSize sizeHint() const override { return {700, static_cast<int>(height_)}; }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    struct Fact {
+        QString name, value;
+    };
+    void paint_one(QPainter& painter);
+    void paint_two(QPainter& painter);
+    void set_height(double height);
+
+    const Logbook* logbook_;
+    const Workbench& workbench_;
+    std::optional<Entry> one_, two_;
+    std::vector<QImage> pictures_, second_pictures_;
+    std::vector<QString> picture_names_;
+    std::vector<Fact> facts_;
+    Comparison comparison_;
+    double height_ = 400;
+};
+
+/// Every sheet, reading and recipe with the whole bench state: filter, detail, compare, export.
+class LogbookStation final : public QWidget {
+    Q_OBJECT
+public:
+    LogbookStation(Workbench& workbench, Logbook* logbook, QWidget* parent = nullptr);
+    void reload();
+    /// Shows an entry and selects it.
+    void show_entry(long long id);
+    void ask_export();
+    void export_to(const QString& path);
+    void ask_import();
+    void import_from(const QString& path);
+
+Q_SIGNALS:
+    /// Recipe of the shown entry is wanted on the bench.
+    void recipe_taken(const finch::Recipe& recipe);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    void refilter();
+    void selection_changed();
+    void take_recipe();
+    [[nodiscard]] EntryFilter filter() const;
+
+    Workbench& workbench_;
+    Logbook* logbook_;
+    EntryModel* model_;
+    EntryDelegate* delegate_;
+    QListView* list_;
+    QLineEdit* words_;
+    std::vector<QPushButton*> kinds_;
+    QLabel* count_;
+    QLabel* hint_;
+    QPushButton* compare_;
+    QPushButton* take_;
+    EntryDetail* detail_;
+    long long pinned_ = 0;   ///< entry A, waiting for B
+};
+
+} // namespace finch::app

@@ -1,0 +1,84 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/cell_table.h"
+
+#include "app/instruments/paint.h"
+#include "quantity/format.h"
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+QString from_utf8(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
+}
+
+} // namespace
+
+void CellTable::reload() {
+    beginResetModel();
+    rows_.clear();
+    heads_ = {tr("Cell")};
+    if (const Round* r = workbench_.draft().round()) {
+        for (const Knob k : {r->sheet.across.knob, r->sheet.down.knob})
+            heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
+        heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm") << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Confidence");
+        for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
+            const Recipe recipe = cell_recipe(r->sheet, i);
+            const CellForecast& f = workbench_.first_forecast().cells.at(i);
+            std::vector<QString> row{QString::fromStdString(cell_name(r->sheet, i)), screen_number(knob_value(recipe, r->sheet.across.knob), 4), screen_number(knob_value(recipe, r->sheet.down.knob), 4)};
+            if (f.prediction) {
+                row.push_back(screen_number(f.prediction->mark.pattern.areal_dose_j_m2 / 1e6));
+                row.push_back(screen_number(f.prediction->mark.pattern.pulses_per_m2 / 1e6));
+                row.push_back(QString::fromStdString(format_duration(f.time_s)));
+                row.push_back(f.prediction->mark.look.valid ? lab_text(f.prediction->lab()) : from_utf8(word(f.prediction->mark.regime)));
+                row.push_back(screen_number(f.prediction->oxide_nm(), 2));
+            } else
+                row.resize(8, tr("cannot"));
+            row.resize(13);
+            const bool left_out = i < r->sheet.left_out.size() && r->sheet.left_out[i];
+            if (left_out)
+                row[8] = tr("left out");
+            else if (r->reading) {
+                const CellReading& c = r->reading->cells.at(i);
+                row[8] = c.state == CellState::read ? lab_text(c.lab) : tr("hidden");
+                if (c.state == CellState::read) {
+                    row[9] = from_utf8(colour_name(c.lab));
+                    row[10] = screen_number(distance(workbench_.draft().target, c.lab), 2);
+                    row[11] = screen_number(c.unevenness, 2);
+                    row[12] = screen_number(c.confidence, 2);
+                }
+            }
+            rows_.push_back(std::move(row));
+        }
+    }
+    endResetModel();
+}
+
+int CellTable::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
+}
+
+int CellTable::columnCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(heads_.size());
+}
+
+QVariant CellTable::data(const QModelIndex& index, int role) const {
+    if (!index.isValid())
+        return {};
+    if (role == Qt::DisplayRole)
+        return rows_[static_cast<std::size_t>(index.row())][static_cast<std::size_t>(index.column())];
+    if (role == Qt::TextAlignmentRole)
+        return QVariant(index.column() == 0 || index.column() == 9 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+    return {};
+}
+
+QVariant CellTable::headerData(int section, Qt::Orientation orientation, int role) const {
+    if (role == Qt::DisplayRole && orientation == Qt::Horizontal && section < heads_.size())
+        return heads_[section];
+    return {};
+}
+
+} // namespace finch::app

@@ -1,0 +1,418 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/plan_page.h"
+
+#include "physics/colour_difference.h"
+#include "proof/layout.h"
+#include "quantity/format.h"
+
+#include <QCheckBox>
+#include <QColorDialog>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QRegularExpression>
+#include <QStyle>
+#include <algorithm>
+#include <cmath>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+QString from_utf8(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
+}
+
+QLabel* text_label(const QString& text, TextStyle style, QWidget* parent) {
+    auto* l = new QLabel(text, parent);
+    l->setFont(text_font(style));
+    return l;
+}
+
+/// Knobs that a sheet can vary in a way a photograph can tell.
+constexpr std::array sheet_knobs{Knob::power, Knob::frequency, Knob::pulse_width, Knob::scan_speed, Knob::hatch_pitch, Knob::passes, Knob::focus_offset};
+
+QString value_text(Knob knob, double value) {
+    const QString unit = from_utf8(traits(knob).unit);
+    return QString::fromStdString(format_number(value, 5)) + (unit.isEmpty() ? QString() : u" "_s + unit);
+}
+
+} // namespace
+
+Expected<Lab> parse_target_colour(const QString& text) {
+    const QString t = text.trimmed();
+    if (t.startsWith(u'#')) {
+        const QColor c(t);
+        if (c.isValid())
+            return to_lab(from_linear_rgb({srgb_decode(c.redF()), srgb_decode(c.greenF()), srgb_decode(c.blueF())}));
+    }
+    static const QRegularExpression split(u"[\\s;,]+"_s);
+    QString plain = t;
+    plain.replace(u'\u2212', u'-');
+    const QStringList parts = plain.split(split, Qt::SkipEmptyParts);
+    std::array<double, 3> v{};
+    bool good = parts.size() == 3;
+    for (qsizetype i = 0; good && i < 3; ++i)
+        v.at(static_cast<std::size_t>(i)) = parts[i].toDouble(&good);
+    if (!good || v[0] < 0 || v[0] > 100 || std::abs(v[1]) > 128 || std::abs(v[2]) > 128)
+        return failure("target.not_a_colour", "\"" + text.toStdString() + "\" is no colour.", "Type L* a* b* such as 35 3 -33, or a value such as #1F5A96.");
+    return Lab{v[0], v[1], v[2]};
+}
+
+PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent) : QWidget(parent), workbench_(workbench), flow_(flow), cross_hatch_(new QCheckBox(tr("Cross-hatch"), this)) {
+    setObjectName(u"plan_page"_s);
+    auto* page = new QHBoxLayout(this);
+    page->setContentsMargins(0, 4, 0, 0);
+    page->setSpacing(28);
+    auto* knobs = new QVBoxLayout;
+    knobs->setSpacing(0);
+    knobs->addWidget(text_label(tr("Recipe"), TextStyle::section, this));
+    knobs->addSpacing(4);
+    for (const Knob knob : all_knobs) {
+        auto* row = new KnobRow(knob, this);
+        rows_.push_back(row);
+        knobs->addWidget(row);
+        connect(row, &KnobRow::moved, this, [this, knob](double v) { workbench_.set_knob(knob, v); });
+        connect(row, &KnobRow::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
+    }
+    knobs->addSpacing(8);
+    cross_hatch_->setObjectName(u"cross_hatch"_s);
+    connect(cross_hatch_, &QCheckBox::clicked, this, [this](bool on) { workbench_.change(tr("cross-hatch"), {}, [on](Draft& d) { d.recipe.cross_hatch = on; }); });
+    knobs->addWidget(cross_hatch_);
+    knobs->addStretch(1);
+    page->addLayout(knobs, 1);
+
+    auto* right = new QVBoxLayout;
+    right->setSpacing(6);
+    right->addWidget(text_label(tr("Next proof sheet"), TextStyle::section, this));
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(8);
+    grid->setVerticalSpacing(7);
+    add_target(grid);
+    across_ = add_axis(grid, 4, u"across"_s, tr("Across"), &SheetRequest::across);
+    down_ = add_axis(grid, 7, u"down"_s, tr("Down"), &SheetRequest::down);
+    add_size(grid);
+    right->addLayout(grid);
+    hopeless_ = new QCheckBox(tr("Leave out cells that would burn or show nothing"), this);
+    hopeless_->setObjectName(u"leave_out"_s);
+    hopeless_->setChecked(true);
+    right->addWidget(hopeless_);
+    cost_ = text_label({}, TextStyle::body, this);
+    cost_->setObjectName(u"plan_cost"_s);
+    cost_->setWordWrap(true);
+    right->addWidget(cost_);
+    auto* buttons = new QHBoxLayout;
+    auto* suggest = new QPushButton(tr("Suggest for target"), this);
+    suggest->setObjectName(u"suggest"_s);
+    suggest->setToolTip(tr("Set the recipe and both ranges so that the model expects the target in the middle"));
+    auto* plan = new QPushButton(tr("Plan this sheet"), this);
+    plan->setObjectName(u"plan_sheet"_s);
+    plan->setProperty("primary", true);
+    auto* save = new QPushButton(tr("Save recipe"), this);
+    save->setObjectName(u"save_recipe"_s);
+    buttons->addWidget(suggest);
+    buttons->addWidget(save);
+    buttons->addStretch();
+    buttons->addWidget(plan);
+    right->addSpacing(4);
+    right->addLayout(buttons);
+    notes_ = text_label({}, TextStyle::body, this);
+    notes_->setObjectName(u"findings"_s);
+    notes_->setWordWrap(true);
+    notes_->setTextFormat(Qt::RichText);
+    right->addSpacing(4);
+    right->addWidget(notes_);
+    right->addStretch(1);
+    page->addLayout(right, 1);
+    connect(suggest, &QPushButton::clicked, this, [this] { flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob); });
+    connect(plan, &QPushButton::clicked, this, [this] { flow_.plan(leave_out_hopeless()); });
+    connect(save, &QPushButton::clicked, this, &PlanPage::save_asked);
+    idle_.setSingleShot(true);
+    idle_.setInterval(120);
+    connect(&idle_, &QTimer::timeout, this, &PlanPage::refresh_ranges);
+}
+
+bool PlanPage::leave_out_hopeless() const {
+    return hopeless_->isChecked();
+}
+
+void PlanPage::add_target(QGridLayout* grid) {
+    target_ = new QComboBox(this);
+    target_->setObjectName(u"target"_s);
+    target_->setAccessibleName(tr("Target"));
+    for (const Target& t : named_targets())
+        target_->addItem(QString::fromStdString(t.name));
+    target_->addItem(tr("own colour"));
+    target_lab_ = new QLineEdit(this);
+    target_lab_->setObjectName(u"target_lab"_s);
+    target_lab_->setProperty("mono", true);
+    target_lab_->setAccessibleName(tr("Target as L* a* b*"));
+    target_lab_->setToolTip(tr("L* a* b* such as 35 3 -33, or a value such as #1F5A96"));
+    auto* pick = new QPushButton(tr("Pick"), this);
+    pick->setObjectName(u"pick_colour"_s);
+    pick->setProperty("small", true);
+    accept_ = new EditField(u"accept"_s, tr("Accepted difference"), QuantityKind::ratio, {{}, {}, {}, 0.1, 50, DecimalSign::automatic}, this);
+    accept_->setFixedWidth(60);
+    aim_ = new QLineEdit(this);
+    aim_->setObjectName(u"aim"_s);
+    aim_->setAccessibleName(tr("Aim of the sheet"));
+    aim_->setMaxLength(60);
+    aim_->setPlaceholderText(tr("what the sheet is for"));
+    grid->addWidget(text_label(tr("Aim"), TextStyle::body, this), 0, 0);
+    grid->addWidget(aim_, 0, 1, 1, 4);
+    grid->addWidget(text_label(tr("Target"), TextStyle::body, this), 1, 0);
+    grid->addWidget(target_, 1, 1, 1, 2);
+    grid->addWidget(target_lab_, 1, 3);
+    grid->addWidget(pick, 1, 4);
+    grid->addWidget(text_label(tr("accept ΔE₀₀ up to"), TextStyle::body, this), 2, 1, 1, 2);
+    grid->addWidget(accept_, 2, 3);
+    const auto set_target = [this](const Target& t) { workbench_.change(tr("target"), u"target"_s, [t](Draft& d) { d.target = t; }); };
+    connect(target_, &QComboBox::activated, this, [this, set_target](int i) {
+        if (i < static_cast<int>(named_targets().size())) {
+            Target t = named_targets()[static_cast<std::size_t>(i)];
+            t.accept_de = workbench_.draft().target.accept_de;
+            set_target(t);
+        } else {
+            target_lab_->setFocus();
+            target_lab_->selectAll();
+        }
+    });
+    const auto own = [this, set_target](const Lab& lab) {
+        set_target({tr("own %1").arg(from_utf8(colour_name(lab))).toStdString(), lab, false, workbench_.draft().target.accept_de});
+    };
+    connect(target_lab_, &QLineEdit::editingFinished, this, [this, own] {
+        if (!target_lab_->isModified())
+            return;
+        const auto lab = parse_target_colour(target_lab_->text());
+        target_lab_->setProperty("wrong", !lab);
+        target_lab_->style()->polish(target_lab_);
+        if (!lab)
+            return workbench_.fail(lab.error());
+        target_lab_->setModified(false);
+        own(*lab);
+    });
+    connect(pick, &QPushButton::clicked, this, [this, own] {
+        auto* dialog = new QColorDialog(to_qcolor(workbench_.draft().target.lab), this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->setOption(QColorDialog::DontUseNativeDialog);
+        connect(dialog, &QColorDialog::colorSelected, this, [own](const QColor& c) { own(to_lab(from_linear_rgb({srgb_decode(c.redF()), srgb_decode(c.greenF()), srgb_decode(c.blueF())}))); });
+        dialog->open();
+    });
+    connect(accept_, &EditField::entered, this, [this](double v) { workbench_.change(tr("accepted difference"), {}, [v](Draft& d) { d.target.accept_de = v; }); });
+    connect(accept_, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
+    connect(aim_, &QLineEdit::editingFinished, this, [this] {
+        if (aim_->isModified())
+            workbench_.change(tr("aim"), {}, [this](Draft& d) { d.request.aim = aim_->text().trimmed().toStdString(); });
+        aim_->setModified(false);
+    });
+}
+
+PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QString& name, const QString& title, AxisPlan SheetRequest::*axis) {
+    AxisFields f;
+    f.knob = new QComboBox(this);
+    f.knob->setObjectName(name + u"_knob"_s);
+    f.knob->setAccessibleName(tr("%1 knob").arg(title));
+    for (const Knob k : sheet_knobs)
+        f.knob->addItem(from_utf8(traits(k).label));
+    f.from = new QLineEdit(this);
+    f.to = new QLineEdit(this);
+    f.count = new EditField(name + u"_count"_s, tr("%1 steps").arg(title), QuantityKind::count, {"", {}, {}, 1, most_steps, DecimalSign::automatic}, this);
+    f.count->setFixedWidth(60);
+    f.steps = new QComboBox(this);
+    f.steps->setObjectName(name + u"_steps"_s);
+    f.steps->setAccessibleName(tr("%1 spacing").arg(title));
+    f.steps->addItems({tr("even steps"), tr("equal ratios")});
+    grid->addWidget(text_label(title, TextStyle::head, this), row, 0);
+    grid->addWidget(f.knob, row, 1, 1, 2);
+    grid->addWidget(f.steps, row, 3, 1, 2);
+    grid->addWidget(text_label(tr("from, to"), TextStyle::body, this), row + 1, 0);
+    grid->addWidget(f.from, row + 1, 1);
+    grid->addWidget(f.to, row + 1, 2);
+    grid->addWidget(text_label(tr("in how many"), TextStyle::body, this), row + 1, 3);
+    grid->addWidget(f.count, row + 1, 4);
+    grid->setRowMinimumHeight(row + 2, 4);
+    for (auto [field, end, what] : {std::tuple{f.from, &AxisPlan::from, u"_from"_s}, std::tuple{f.to, &AxisPlan::to, u"_to"_s}}) {
+        field->setObjectName(name + what);
+        field->setAccessibleName(title + (what == u"_from"_s ? tr(" from") : tr(" to")));
+        field->setProperty("mono", true);
+        field->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        connect(field, &QLineEdit::editingFinished, this, [this, field = field, axis, end = end] { commit_axis(field, axis, end); });
+    }
+    connect(f.knob, &QComboBox::activated, this, [this, axis](int i) {
+        workbench_.change(tr("axis"), {}, [&](Draft& d) {
+            AxisPlan& plan = d.request.*axis;
+            plan.knob = sheet_knobs.at(static_cast<std::size_t>(i));
+            const double now = knob_value(d.recipe, plan.knob);
+            const KnobLimits limits = knob_limits(d.setup.bench, plan.knob);
+            const bool ratio = now > 0 && plan.knob != Knob::passes && plan.knob != Knob::focus_offset;
+            plan.steps = ratio ? Steps::ratio : Steps::linear;
+            const double reach = plan.knob == Knob::passes ? plan.count - 1 : 2;
+            plan.from = std::clamp(ratio ? now / 1.5 : plan.knob == Knob::passes ? 1 : now - reach, limits.low, limits.high);
+            plan.to = std::clamp(ratio ? now * 1.5 : now + reach, limits.low, limits.high);
+        });
+    });
+    connect(f.steps, &QComboBox::activated, this, [this, axis](int i) {
+        workbench_.change(tr("spacing"), {}, [&](Draft& d) { (d.request.*axis).steps = i == 1 ? Steps::ratio : Steps::linear; });
+    });
+    connect(f.count, &EditField::entered, this, [this, axis](double v) {
+        workbench_.change(tr("steps"), {}, [&](Draft& d) { (d.request.*axis).count = static_cast<int>(v); });
+    });
+    connect(f.count, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
+    return f;
+}
+
+void PlanPage::commit_axis(QLineEdit* field, AxisPlan SheetRequest::*axis, double AxisPlan::*end) {
+    if (!field->isModified())
+        return;
+    const Knob knob = (workbench_.draft().request.*axis).knob;
+    const KnobLimits limits = knob_limits(workbench_.bench(), knob);
+    ParseContext context;
+    context.default_unit = std::string(traits(knob).unit);
+    context.low = limits.low;
+    context.high = limits.high;
+    context.spot_mm = in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot);
+    const auto parsed = parse_quantity(field->text().toStdString(), traits(knob).kind, context);
+    field->setProperty("wrong", !parsed);
+    field->style()->polish(field);
+    if (!parsed)
+        return workbench_.say(field->accessibleName() + u": "_s + QString::fromStdString(sentence(parsed.error())), State::fail);
+    field->setModified(false);
+    workbench_.change(tr("range"), {}, [&](Draft& d) { (d.request.*axis).*end = parsed->value; });
+}
+
+void PlanPage::add_size(QGridLayout* grid) {
+    const auto field = [&](const QString& name, const QString& title, double low, double high, Length SheetRequest::*part) {
+        auto* f = new EditField(name, title, QuantityKind::length, {{}, {}, {}, low, high, DecimalSign::automatic}, this);
+        connect(f, &EditField::entered, this, [this, part, title](double v) { workbench_.change(title.toLower(), {}, [&](Draft& d) { d.request.*part = mm(v); }); });
+        connect(f, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
+        return f;
+    };
+    cell_w_ = field(u"cell_width"_s, tr("Cell width"), 1, 50, &SheetRequest::cell_width);
+    cell_h_ = field(u"cell_height"_s, tr("Cell height"), 1, 50, &SheetRequest::cell_height);
+    gap_ = field(u"gap"_s, tr("Gap"), 0.4, 20, &SheetRequest::gap);
+    gap_->setFixedWidth(74);
+    grid->addWidget(text_label(tr("Cell, w × h"), TextStyle::body, this), 10, 0);
+    grid->addWidget(cell_w_, 10, 1);
+    grid->addWidget(cell_h_, 10, 2);
+    grid->addWidget(text_label(tr("gap"), TextStyle::body, this), 10, 3, Qt::AlignRight);
+    grid->addWidget(gap_, 10, 4);
+}
+
+void PlanPage::show_axis(const AxisFields& f, const AxisPlan& plan) {
+    const auto it = std::find(sheet_knobs.begin(), sheet_knobs.end(), plan.knob);
+    f.knob->setCurrentIndex(static_cast<int>(it - sheet_knobs.begin()));
+    for (const auto& [field, value] : {std::pair{f.from, plan.from}, std::pair{f.to, plan.to}})
+        if (!(field->hasFocus() && field->isModified())) {
+            field->setText(value_text(plan.knob, value));
+            field->setModified(false);
+            field->setProperty("wrong", false);
+            field->style()->polish(field);
+        }
+    f.count->show_value(plan.count);
+    f.steps->setCurrentIndex(plan.steps == Steps::ratio ? 1 : 0);
+}
+
+void PlanPage::refresh() {
+    if (!isVisible())
+        return;
+    showing_ = true;
+    const Draft& d = workbench_.draft();
+    std::vector<KnobView> views = knob_views(workbench_);
+    const double spot = in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot);
+    for (std::size_t i = 0; i < views.size(); ++i) {
+        if (i < keeps_.size())
+            views[i].keeps = keeps_[i];
+        rows_[i]->set_context(views[i].knob == Knob::power ? std::optional(in_watts(workbench_.bench().source.rated_power)) : std::optional(views[i].high), spot);
+        rows_[i]->show_view(views[i]);
+    }
+    cross_hatch_->setChecked(d.recipe.cross_hatch);
+    int named = static_cast<int>(named_targets().size());
+    for (std::size_t i = 0; i < named_targets().size(); ++i)
+        if (named_targets()[i].name == d.target.name)
+            named = static_cast<int>(i);
+    target_->setCurrentIndex(named);
+    if (!(target_lab_->hasFocus() && target_lab_->isModified())) {
+        target_lab_->setText(lab_text(d.target.lab));
+        target_lab_->setModified(false);
+    }
+    accept_->show_value(d.target.accept_de);
+    if (!(aim_->hasFocus() && aim_->isModified()))
+        aim_->setText(QString::fromStdString(d.request.aim));
+    show_axis(across_, d.request.across);
+    show_axis(down_, d.request.down);
+    cell_w_->show_value(in_mm(d.request.cell_width));
+    cell_h_->show_value(in_mm(d.request.cell_height));
+    gap_->show_value(in_mm(d.request.gap));
+    refresh_notes();
+    keeps_.assign(all_knobs.size(), std::nullopt);
+    idle_.start();
+    showing_ = false;
+}
+
+void PlanPage::refresh_ranges() {
+    keeps_ = keeping_ranges(workbench_);
+    std::vector<KnobView> views = knob_views(workbench_);
+    for (std::size_t i = 0; i < views.size(); ++i) {
+        views[i].keeps = keeps_[i];
+        rows_[i]->show_view(views[i]);
+    }
+    // What the sheet would cost is as slow as a few dozen predictions, so it waits for a pause too.
+    const Draft& d = workbench_.draft();
+    SheetRequest request = d.request;
+    request.base = d.recipe;
+    request.number = d.next_sheet;
+    Recipe labels = d.recipe;
+    const auto sheet = plan_sheet(request, workbench_.bench(), labels);
+    if (!sheet) {
+        cost_->setText(QString::fromStdString(sentence(sheet.error())));
+        return;
+    }
+    const SheetForecast f = forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence());
+    std::size_t marks = 0, burns = 0, nothing = 0;
+    double seconds = 0, best = 1e9;
+    for (const CellForecast& c : f.cells) {
+        marks += c.fate == CellFate::marks ? 1 : 0;
+        burns += c.fate == CellFate::burns || c.fate == CellFate::impossible ? 1 : 0;
+        nothing += c.fate == CellFate::shows_nothing ? 1 : 0;
+        if (c.fate == CellFate::marks || !leave_out_hopeless())
+            seconds += c.time_s;
+        if (c.fate == CellFate::marks)
+            best = std::min(best, distance(d.target, c.prediction->lab()));
+    }
+    const SheetLayout at = finch::layout(*sheet);
+    QString text = tr("<b>%1 cells</b>: %2 mark, %3 burn, %4 show nothing. About <b>%5</b> for the cells, on %6 × %7 mm.")
+                       .arg(sheet->cells()).arg(marks).arg(burns).arg(nothing).arg(QString::fromStdString(format_duration(seconds)))
+                       .arg(screen_number(at.width_mm), screen_number(at.height_mm));
+    if (best < 1e8)
+        text += tr(" Best predicted ΔE₀₀ to %1: <b>%2</b>.").arg(QString::fromStdString(d.target.name), screen_number(best, 2));
+    cost_->setText(text);
+}
+
+void PlanPage::refresh_notes() {
+    QStringList lines;
+    const auto add = [&](const char* mark, const QString& claim, const QString& remedy) {
+        lines << u"<p style='margin:0 0 5px 0'><b>%1</b> %2 %3</p>"_s.arg(QString::fromUtf8(mark), claim.toHtmlEscaped(), remedy.toHtmlEscaped());
+    };
+    for (const Finding& f : workbench_.findings())
+        if (lines.size() < 4)
+            add(f.severity == Severity::blocking ? "Stop:" : f.severity == Severity::warning ? "Mind:" : "Note:", QString::fromStdString(f.message), QString::fromStdString(f.remedy));
+    if (const auto& p = workbench_.prediction())
+        for (const MarkWarning w : p->mark.warnings) {
+            const bool said = w == MarkWarning::derated || w == MarkWarning::gaps || w == MarkWarning::coated;
+            if (!said && lines.size() < 5)
+                add(w == MarkWarning::pulse_melt || w == MarkWarning::cleaning ? "Note:" : "Mind:", from_utf8(sentence(w)), {});
+        }
+    notes_->setText(lines.join(QString()));
+}
+
+void PlanPage::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const double x = std::round(width() / 2.0) + 0.5;
+    paint_hairline(painter, {x, 4}, {x, static_cast<double>(height()) - 8}, theme_of(this)(Role::hair));
+}
+
+} // namespace finch::app

@@ -1,0 +1,72 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/instruments/edit_field.h"
+#include "app/stations/proof/proof_view.h"
+
+#include <QTimer>
+#include <QWidget>
+
+class QCheckBox;
+class QComboBox;
+class QGridLayout;
+class QLabel;
+class QPushButton;
+
+namespace finch::app {
+
+/// The knobs of the recipe on the left; target and the two axes of the next sheet on the right.
+class PlanPage final : public QWidget {
+    Q_OBJECT
+public:
+    PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent = nullptr);
+    [[nodiscard]] bool leave_out_hopeless() const;
+    void refresh();
+
+Q_SIGNALS:
+    void save_asked();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    struct AxisFields {
+        QComboBox* knob = nullptr;
+        QLineEdit* from = nullptr;
+        QLineEdit* to = nullptr;
+        EditField* count = nullptr;
+        QComboBox* steps = nullptr;
+    };
+    AxisFields add_axis(QGridLayout* grid, int row, const QString& name, const QString& title, AxisPlan SheetRequest::*axis);
+    void add_target(QGridLayout* grid);
+    void add_size(QGridLayout* grid);
+    void commit_axis(QLineEdit* field, AxisPlan SheetRequest::*axis, double AxisPlan::*end);
+    void show_axis(const AxisFields& fields, const AxisPlan& plan);
+    void refresh_ranges();
+    void refresh_notes();
+
+    Workbench& workbench_;
+    ProofFlow& flow_;
+    std::vector<KnobRow*> rows_;
+    QCheckBox* cross_hatch_;
+    QComboBox* target_ = nullptr;
+    QLineEdit* target_lab_ = nullptr;
+    EditField* accept_ = nullptr;
+    QLineEdit* aim_ = nullptr;
+    AxisFields across_, down_;
+    EditField* cell_w_ = nullptr;
+    EditField* cell_h_ = nullptr;
+    EditField* gap_ = nullptr;
+    QCheckBox* hopeless_ = nullptr;
+    QLabel* cost_ = nullptr;
+    QLabel* notes_ = nullptr;
+    QTimer idle_;
+    std::vector<std::optional<std::pair<double, double>>> keeps_;
+    bool showing_ = false;
+};
+
+/// Reads "34, 4, -33" or "#1F5A96" as a colour. Errors: target.not_a_colour.
+[[nodiscard]] Expected<Lab> parse_target_colour(const QString& text);
+
+} // namespace finch::app

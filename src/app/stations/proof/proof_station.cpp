@@ -1,0 +1,284 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/proof_station.h"
+
+#include "app/stations/proof/cell_table.h"
+#include "formats/sheet_export.h"
+#include "quantity/format.h"
+#include "vision/fiducials.h"
+
+#include <QButtonGroup>
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QInputDialog>
+#include <QLabel>
+#include <QMimeData>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QStackedWidget>
+#include <QTableView>
+#include <nlohmann/json.hpp>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)), plan_(new PlanPage(workbench, flow, this)) {
+    setObjectName(u"station_proof"_s);
+    setAcceptDrops(true);
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(16, 8, 16, 8);
+    box->setSpacing(6);
+    box->addWidget(make_header());
+    progress_ = new QProgressBar(this);
+    progress_->setObjectName(u"burn_progress"_s);
+    progress_->setTextVisible(false);
+    progress_->setRange(0, 1000);
+    progress_->setAccessibleName(tr("Progress"));
+    QSizePolicy keep = progress_->sizePolicy();
+    keep.setRetainSizeWhenHidden(true);
+    progress_->setSizePolicy(keep);
+    box->addWidget(progress_);
+    pages_->addWidget(plan_);
+    pages_->addWidget(make_sheet_page());
+    table_ = new QTableView(this);
+    table_->setObjectName(u"cell_table"_s);
+    table_->setAccessibleName(tr("Cells as a table"));
+    model_ = new CellTable(workbench_, table_);
+    table_->setModel(model_);
+    table_->verticalHeader()->hide();
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    pages_->addWidget(table_);
+    box->addWidget(pages_, 1);
+    connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
+    connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
+    connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
+    show_page(workbench_.draft().rounds.empty() ? Page::plan : Page::sheet);
+    refresh_step();
+}
+
+QWidget* ProofStation::make_header() {
+    auto* header = new QWidget(this);
+    auto* row = new QHBoxLayout(header);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(8);
+    title_ = new QLabel(header);
+    title_->setFont(text_font(TextStyle::title));
+    title_->setObjectName(u"proof_title"_s);
+    subtitle_ = new QLabel(header);
+    subtitle_->setFont(text_font(TextStyle::body));
+    subtitle_->setMinimumWidth(40);
+    row->addWidget(title_);
+    row->addSpacing(6);
+    row->addWidget(subtitle_, 1);
+    auto* group = new QButtonGroup(this);
+    auto* segment = new QHBoxLayout;
+    segment->setSpacing(0);
+    for (const auto& [text, name] : {std::pair{tr("Plan"), u"page_plan"_s}, std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s}}) {
+        auto* b = new QPushButton(text, header);
+        b->setObjectName(name);
+        b->setProperty("segment", true);
+        b->setCheckable(true);
+        b->setFixedWidth(64);
+        group->addButton(b, static_cast<int>(segments_.size()));
+        segments_.push_back(b);
+        segment->addWidget(b);
+    }
+    row->addLayout(segment);
+    connect(group, &QButtonGroup::idClicked, this, [this](int id) { show_page(static_cast<Page>(id)); });
+    export_ = new QPushButton(tr("Export…"), header);
+    export_->setObjectName(u"export_sheet"_s);
+    read_ = new QPushButton(tr("Read photo…"), header);
+    read_->setObjectName(u"read_photo"_s);
+    act_ = new QPushButton(header);
+    act_->setObjectName(u"next_act"_s);
+    act_->setProperty("primary", true);
+    act_->setMinimumWidth(120);
+    for (QPushButton* b : {export_, read_, act_})
+        row->addWidget(b);
+    connect(export_, &QPushButton::clicked, this, &ProofStation::ask_export);
+    connect(read_, &QPushButton::clicked, this, &ProofStation::ask_photo_file);
+    connect(act_, &QPushButton::clicked, this, &ProofStation::act);
+    return header;
+}
+
+QWidget* ProofStation::make_sheet_page() {
+    auto* page = new QWidget(this);
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(8);
+    rounds_ = new RoundStrip(page);
+    box->addWidget(rounds_);
+    sheet_ = new SheetWidget(u"sheet"_s, page);
+    ranking_ = new RankingPanel(page);
+    detail_ = new CellPanel(page);
+    time_ = new TimePanel(page);
+    detail_->setFixedHeight(146);
+    time_->setFixedHeight(146);
+    time_->setFixedWidth(224);
+    auto* upper = new QHBoxLayout;
+    upper->setSpacing(16);
+    upper->addWidget(sheet_, 1);
+    upper->addWidget(ranking_);
+    box->addLayout(upper, 1);
+    auto* lower = new QHBoxLayout;
+    lower->setSpacing(16);
+    lower->addWidget(detail_, 1);
+    lower->addWidget(time_);
+    box->addLayout(lower);
+    connect(rounds_, &RoundStrip::asked, &flow_, &ProofFlow::show_round);
+    connect(sheet_, &SheetWidget::chosen, &flow_, &ProofFlow::choose_cell);
+    connect(ranking_, &RankingPanel::asked, &flow_, &ProofFlow::choose_cell);
+    return page;
+}
+
+void ProofStation::show_page(Page page) {
+    pages_->setCurrentIndex(static_cast<int>(page));
+    segments_[static_cast<std::size_t>(page)]->setChecked(true);
+    refresh();
+}
+
+void ProofStation::refresh() {
+    const Draft& d = workbench_.draft();
+    const Round* r = d.round();
+    const bool planning = pages_->currentIndex() == 0;
+    if (planning || r == nullptr) {
+        title_->setText(d.recipe.name.empty() ? tr("New recipe") : QString::fromStdString(d.recipe.name));
+        subtitle_->setText(tr("for %1").arg(QString::fromStdString(d.target.name)));
+    } else {
+        title_->setText(tr("Proof sheet %1").arg(r->sheet.number, 2, 10, QChar(u'0')));
+        subtitle_->setText(QString::fromStdString(r->sheet.aim));
+    }
+    export_->setEnabled(r != nullptr);
+    read_->setEnabled(r != nullptr && flow_.step() == ProofFlow::Step::idle);
+    const NextAct act = planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_);
+    act_->setText(next_act_text(workbench_, act));
+    act_->setEnabled(act != NextAct::wait);
+    act_->setVisible(!(planning && act == NextAct::plan));
+    if (planning) {
+        plan_->refresh();
+    } else if (pages_->currentIndex() == 1) {
+        const auto ranked = flow_.ranking();
+        rounds_->show_rounds(round_views(workbench_));
+        sheet_->show_view(sheet_view(workbench_, ranked));
+        ranking_->show_view(ranking_view(workbench_, ranked));
+        detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.") : tr("Click a cell, or move with the arrow keys."));
+        time_->show_times(workbench_);
+    } else {
+        static_cast<CellTable*>(model_)->reload();
+    }
+    update();
+}
+
+void ProofStation::refresh_step() {
+    const ProofFlow::Step step = flow_.step();
+    progress_->setVisible(step != ProofFlow::Step::idle);
+    if (step == ProofFlow::Step::burning) {
+        progress_->setRange(0, 1000);
+        progress_->setValue(static_cast<int>(1000 * flow_.progress()));
+    } else
+        progress_->setRange(0, 0);
+    refresh();
+}
+
+void ProofStation::act() {
+    const bool planning = pages_->currentIndex() == 0;
+    switch (planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_)) {
+    case NextAct::plan: {
+        const auto before = workbench_.draft().rounds.size();
+        flow_.plan(plan_->leave_out_hopeless());
+        if (workbench_.draft().rounds.size() > before)
+            show_page(Page::sheet);
+        break;
+    }
+    case NextAct::burn: flow_.burn(); break;
+    case NextAct::cancel: flow_.cancel(); break;
+    case NextAct::photograph: flow_.photograph(); break;
+    case NextAct::plan_next: flow_.plan_next(); break;
+    case NextAct::wait: break;
+    }
+}
+
+void ProofStation::ask_photo_file() {
+    auto* dialog = new QFileDialog(this, tr("Read a photograph of the sheet"), {}, tr("Photographs (*.png *.jpg *.jpeg)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    connect(dialog, &QFileDialog::fileSelected, &flow_, &ProofFlow::read_file);
+    dialog->open();
+}
+
+void ProofStation::ask_export() {
+    auto* dialog = new QFileDialog(this, tr("Export the sheet"), {}, tr("SVG with layers (*.svg);;Cells as CSV (*.csv);;Sheet as JSON (*.json);;Page to print (*.pdf)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix(u"svg"_s);
+    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) { dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0)); });
+    connect(dialog, &QFileDialog::fileSelected, this, &ProofStation::export_to);
+    dialog->open();
+}
+
+void ProofStation::export_to(const QString& path) {
+    const Round* r = workbench_.draft().round();
+    if (r == nullptr)
+        return;
+    const MarkerModules modules = fiducial_modules(finch::layout(r->sheet));
+    const QString ending = path.section(u'.', -1).toLower();
+    Expected<bool> written = true;
+    if (ending == u"svg"_s)
+        written = write_file(path, sheet_svg(r->sheet, modules));
+    else if (ending == u"csv"_s)
+        written = write_file(path, sheet_csv(r->sheet));
+    else if (ending == u"json"_s)
+        written = write_file(path, to_json(r->sheet).dump(2) + "\n");
+    else if (ending == u"pdf"_s)
+        written = write_sheet_pdf(r->sheet, workbench_.first_forecast(), workbench_.draft().setup, modules, path);
+    else
+        written = failure("file.unknown_ending", "The ending \"" + ending.toStdString() + "\" is not known.", "Use svg, csv, json or pdf.", {path.toStdString(), 0, {}});
+    if (written)
+        workbench_.say(tr("Written to %1.").arg(path));
+    else
+        workbench_.fail(written.error());
+}
+
+void ProofStation::ask_save_recipe() {
+    auto* dialog = new QInputDialog(this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setObjectName(u"recipe_name"_s);
+    dialog->setWindowTitle(tr("Save recipe"));
+    dialog->setLabelText(tr("Name of the recipe"));
+    const Draft& d = workbench_.draft();
+    dialog->setTextValue(d.recipe.name.empty() ? QString::fromStdString(d.target.name) + u" on "_s + QString::fromStdString(workbench_.metal().name) : QString::fromStdString(d.recipe.name));
+    connect(dialog, &QInputDialog::textValueSelected, &flow_, &ProofFlow::save_recipe);
+    dialog->open();
+}
+
+QString ProofStation::table_csv() const {
+    const Round* r = workbench_.draft().round();
+    return r != nullptr ? QString::fromStdString(sheet_csv(r->sheet)) : QString();
+}
+
+void ProofStation::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme_of(this);
+    painter.fillRect(rect(), t(Role::surface));
+    paint_hairline(painter, {16, 52.5}, {width() - 16.0, 52.5}, t(Role::hair));
+}
+
+void ProofStation::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls() && workbench_.draft().round() != nullptr)
+        event->acceptProposedAction();
+}
+
+void ProofStation::dropEvent(QDropEvent* event) {
+    const auto urls = event->mimeData()->urls();
+    if (urls.size() == 1 && urls.first().isLocalFile())
+        flow_.read_file(urls.first().toLocalFile());
+    else
+        workbench_.say(tr("Drop one photograph at a time."), State::warn);
+}
+
+} // namespace finch::app

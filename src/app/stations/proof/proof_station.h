@@ -1,0 +1,63 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/stations/proof/plan_page.h"
+#include "app/stations/proof/proof_panels.h"
+
+class QAbstractTableModel;
+class QLabel;
+class QProgressBar;
+class QStackedWidget;
+class QTableView;
+
+namespace finch::app {
+
+/// Finds a setting on scrap: the plan, the sheet as predicted and measured, and its table.
+class ProofStation final : public QWidget {
+    Q_OBJECT
+public:
+    ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* parent = nullptr);
+    enum class Page { plan, sheet, table };
+    void show_page(Page page);
+    /// Does what the primary button says now.
+    void act();
+    void ask_photo_file();
+    void ask_export();
+    void ask_save_recipe();
+    /// Writes the shown sheet; the ending of the path decides how.
+    void export_to(const QString& path);
+    [[nodiscard]] QString table_csv() const;
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    QWidget* make_header();
+    QWidget* make_sheet_page();
+    void refresh();
+    void refresh_step();
+
+    Workbench& workbench_;
+    ProofFlow& flow_;
+    QLabel* title_ = nullptr;
+    QLabel* subtitle_ = nullptr;
+    std::vector<QPushButton*> segments_;
+    QPushButton* export_ = nullptr;
+    QPushButton* read_ = nullptr;
+    QPushButton* act_ = nullptr;
+    QProgressBar* progress_ = nullptr;
+    QStackedWidget* pages_;
+    PlanPage* plan_;
+    RoundStrip* rounds_ = nullptr;
+    SheetWidget* sheet_ = nullptr;
+    RankingPanel* ranking_ = nullptr;
+    CellPanel* detail_ = nullptr;
+    TimePanel* time_ = nullptr;
+    QTableView* table_ = nullptr;
+    QAbstractTableModel* model_ = nullptr;
+};
+
+} // namespace finch::app

@@ -1,0 +1,333 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/proof_view.h"
+
+#include "physics/colour_difference.h"
+#include "quantity/format.h"
+#include "recipe/explain.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+QString from_utf8(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
+}
+
+/// Hatch pitches read better in µm on axes; the field keeps mm.
+struct AxisText {
+    QString name, unit;
+    std::vector<QString> values;
+};
+AxisText axis_text(const SheetAxis& axis) {
+    const KnobTraits& t = traits(axis.knob);
+    const bool micro = axis.knob == Knob::hatch_pitch;
+    AxisText out{from_utf8(t.label), micro ? u"µm"_s : from_utf8(t.unit == "deg" ? "°" : t.unit), {}};
+    for (const double v : axis.values)
+        out.values.push_back(screen_number(micro ? v * 1000 : v, 4));
+    return out;
+}
+
+QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
+    const auto part = [&](Knob k) {
+        const KnobTraits& t = traits(k);
+        const bool micro = k == Knob::hatch_pitch;
+        return screen_number(knob_value(r, k) * (micro ? 1000 : 1), 4) + u" "_s + (micro ? u"µm"_s : from_utf8(t.unit));
+    };
+    return part(sheet.across.knob) + u", "_s + part(sheet.down.knob);
+}
+
+QString derived(const Workbench& w, Knob knob) {
+    const Setting& s = w.draft().recipe.setting;
+    const PulseOutput pulse = pulse_output(w.bench().source, s);
+    switch (knob) {
+    case Knob::power: return screen_number(pulse.average_power_w) + u" W"_s;
+    case Knob::frequency: return QObject::tr("%1 µJ a pulse").arg(screen_number(pulse.pulse_energy_j * 1e6));
+    case Knob::pulse_width: return QObject::tr("%1 kW peak").arg(screen_number(pulse.peak_power_w / 1e3, 2));
+    case Knob::scan_speed: return QObject::tr("%1 µm pulse pitch").arg(screen_number(in_micrometres(s.scan_speed / s.frequency), 2));
+    case Knob::hatch_pitch: return QObject::tr("%1 lines/inch").arg(screen_number(25.4 / in_mm(s.hatch_pitch), 4));
+    case Knob::hatch_angle: return w.draft().recipe.cross_hatch ? QObject::tr("cross-hatch on") : QObject::tr("cross-hatch off");
+    case Knob::turn_per_pass: {
+        if (s.passes == 1)
+            return QObject::tr("one pass: no turn");
+        const int n = distinct_directions(w.draft().recipe.turn_per_pass_deg);
+        return n == 0 ? QObject::tr("never repeats") : QObject::tr("%1 directions").arg(n);
+    }
+    case Knob::passes:
+        return w.prediction() ? QObject::tr("%1 for 1 cm²").arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s))) : QString();
+    case Knob::focus_offset: return QObject::tr("spot %1 µm").arg(screen_number(in_micrometres(spot_at(waist(w.bench().lens(), w.bench().source.wavelength), s.focus_offset)), 2));
+    }
+    return {};
+}
+
+/// The step whose effect is shown: ten percent, or a small move for knobs that may be zero.
+std::pair<QString, double> effect_step(Knob knob, double value) {
+    switch (knob) {
+    case Knob::hatch_angle:
+    case Knob::turn_per_pass: return {u"+5°"_s, value + 5};
+    case Knob::passes: return {u"+1"_s, value + 1};
+    case Knob::focus_offset: return {u"+0.3 mm"_s, value + 0.3};
+    default: return {u"+10 %"_s, value * 1.1};
+    }
+}
+
+Expected<Prediction> quick(const Workbench& w, const Recipe& r) {
+    const ViewingAngles normal{{0, 0, 0}, 1};
+    return predict(w.materials(), w.metal(), w.bench(), w.draft().setup.stock, r, w.draft().fill, w.evidence(), normal);
+}
+
+std::optional<Lab> marked(const CellForecast& f) {
+    return f.prediction && f.fate == CellFate::marks ? std::optional(f.prediction->lab()) : std::nullopt;
+}
+
+} // namespace
+
+SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking) {
+    SheetView v;
+    const Round* round = w.draft().round();
+    if (round == nullptr)
+        return v;
+    const ProofSheet& sheet = round->sheet;
+    const SheetForecast& forecast = w.first_forecast();
+    v.columns = sheet.columns();
+    v.rows = sheet.rows();
+    const AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
+    v.across_name = across.name;
+    v.across_unit = across.unit;
+    v.across_values = across.values;
+    v.down_name = down.name;
+    v.down_unit = down.unit;
+    v.down_values = down.values;
+    v.chosen = w.draft().cell;
+    v.read = round->reading.has_value();
+    const Target& target = w.draft().target;
+    for (std::size_t i = 0; i < sheet.cells(); ++i) {
+        SheetView::Cell c;
+        const CellForecast& f = forecast.cells.at(i);
+        c.name = QString::fromStdString(cell_name(sheet, i));
+        c.fate = f.fate;
+        c.left_out = i < sheet.left_out.size() && sheet.left_out[i];
+        c.predicted = marked(f);
+        if (c.predicted)
+            c.predicted_de = distance(target, *c.predicted);
+        c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
+        if (c.predicted)
+            c.tip += QObject::tr(", predicted %1 (%2)").arg(from_utf8(colour_name(*c.predicted)), lab_text(*c.predicted));
+        if (round->reading) {
+            const CellReading& r = round->reading->cells.at(i);
+            c.hidden = r.state == CellState::hidden;
+            if (r.state == CellState::read) {
+                c.measured = r.lab;
+                c.measured_de = distance(target, r.lab);
+                c.tip += QObject::tr(", measured %1 (%2)").arg(from_utf8(colour_name(r.lab)), lab_text(r.lab));
+            } else if (c.hidden)
+                c.tip += QObject::tr(", hidden by glare");
+        }
+        if (c.left_out)
+            c.tip += QObject::tr(", left out");
+        v.cells.push_back(std::move(c));
+    }
+    for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
+        v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
+    v.lines_unit = QObject::tr("pulses\nper mm²");
+    auto lines = level_lines(sheet, w.bench(), LevelKind::pulses_per_mm2, 4);
+    if (lines.empty()) {
+        lines = level_lines(sheet, w.bench(), LevelKind::areal_dose_j_mm2, 4);
+        v.lines_unit = QObject::tr("J/mm²");
+    }
+    for (const LevelLine& line : lines)
+        v.lines.push_back({screen_number(line.level, 3), line.from, line.to});
+    return v;
+}
+
+std::vector<KnobView> knob_views(const Workbench& w) {
+    std::vector<KnobView> out;
+    const Recipe& recipe = w.draft().recipe;
+    const auto& now = w.prediction();
+    for (const Knob knob : all_knobs) {
+        KnobView v;
+        v.knob = knob;
+        v.value = knob_value(recipe, knob);
+        const KnobLimits limits = knob_limits(w.bench(), knob);
+        v.low = limits.low;
+        v.high = limits.high;
+        v.log_scale = traits(knob).by_ratio || knob == Knob::passes;
+        if (w.draft().saved)
+            v.saved = knob_value(*w.draft().saved, knob);
+        v.derived = derived(w, knob);
+        v.enabled = knob != Knob::pulse_width || w.bench().source.kind == SourceKind::variable_pulse_width;
+        if (!v.enabled) {
+            v.value = in_nanoseconds(w.bench().source.pulse_width_min);
+            v.low = v.value / 10;
+            v.high = v.value * 10;
+        }
+        const auto [step, value] = effect_step(knob, v.value);
+        v.change = step;
+        v.delta_l = std::nan("");
+        v.effect = QObject::tr("no change");
+        const auto then = quick(w, with_knob(recipe, knob, value));
+        if (!now || !then)
+            v.effect = QObject::tr("beyond limits");
+        else if (!then->mark.look.valid)
+            v.effect = now->mark.look.valid ? (then->mark.regime == Regime::ablation ? QObject::tr("removes") : QObject::tr("melts")) : QString();
+        else if (now->mark.look.valid) {
+            v.delta_l = then->lab().l - now->lab().l;
+            const double de = delta_e00(then->lab(), now->lab());
+            if (std::abs(v.delta_l) >= 0.5)
+                v.effect = (v.delta_l > 0 ? QObject::tr("lighter %1") : QObject::tr("darker %1")).arg(screen_number(std::abs(v.delta_l), 2));
+            else if (de >= 0.5)
+                v.effect = QObject::tr("hue ΔE %1").arg(screen_number(de, 2));
+        }
+        out.push_back(std::move(v));
+    }
+    return out;
+}
+
+std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workbench& w) {
+    std::vector<std::optional<std::pair<double, double>>> out;
+    const Recipe& recipe = w.draft().recipe;
+    const Target& target = w.draft().target;
+    const auto keeps = [&](Knob knob, double v) {
+        const auto p = quick(w, with_knob(recipe, knob, v));
+        return p && p->mark.look.valid && distance(target, p->lab()) <= target.accept_de;
+    };
+    for (const Knob knob : all_knobs) {
+        const double now = knob_value(recipe, knob);
+        const KnobLimits limits = knob_limits(w.bench(), knob);
+        if (knob == Knob::hatch_angle || knob == Knob::turn_per_pass || !keeps(knob, now)) {
+            out.emplace_back();
+            continue;
+        }
+        const bool ratio = traits(knob).by_ratio || knob == Knob::power;
+        const auto walk = [&](int direction) {
+            double last = now;
+            for (int i = 1; i <= 20; ++i) {
+                const double v = ratio ? now * std::pow(1.04, direction * i) : now + direction * i * (knob == Knob::passes ? 1 : 0.1);
+                if (v < limits.low || v > limits.high || !keeps(knob, v))
+                    break;
+                last = v;
+            }
+            return last;
+        };
+        out.emplace_back(std::pair{walk(-1), walk(1)});
+    }
+    return out;
+}
+
+std::vector<RoundView> round_views(const Workbench& w) {
+    std::vector<RoundView> out;
+    const Draft& d = w.draft();
+    for (std::size_t i = 0; i < d.rounds.size(); ++i) {
+        const Round& r = d.rounds[i];
+        RoundView v;
+        v.title = QObject::tr("Sheet %1").arg(r.sheet.number, 2, 10, QChar(u'0'));
+        v.current = static_cast<int>(i) == d.shown_round;
+        v.measured = r.reading.has_value();
+        v.note = v.current ? QObject::tr("shown") : v.measured ? QObject::tr("measured") : r.burned ? QObject::tr("burned") : QObject::tr("planned");
+        v.axes = (from_utf8(traits(r.sheet.across.knob).label) + u" × "_s + from_utf8(traits(r.sheet.down.knob).label)).toLower();
+        const auto burned = r.sheet.cells() - static_cast<std::size_t>(std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
+        v.cost = QObject::tr("%1 cells").arg(burned);
+        v.columns = r.sheet.columns();
+        v.rows = r.sheet.rows();
+        v.colours.resize(r.sheet.cells());
+        const Target& target = d.target;
+        double best = 1e9;
+        if (r.reading) {
+            for (std::size_t c = 0; c < r.sheet.cells(); ++c)
+                if (r.reading->cells[c].state == CellState::read) {
+                    v.colours[c] = r.reading->cells[c].lab;
+                    best = std::min(best, distance(target, r.reading->cells[c].lab));
+                }
+            v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(screen_number(best, 2)) : QString();
+        } else {
+            const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, w.materials(), w.metal(), w.bench(), d.setup.stock, r.before);
+            v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
+            for (std::size_t c = 0; c < r.sheet.cells(); ++c)
+                v.colours[c] = marked(f.cells[c]);
+            if (r.hoped_de > 0 && r.hoped_de < 1e8)
+                v.best = QObject::tr("hope %1 ± %2").arg(screen_number(r.hoped_de, 2), screen_number(r.hoped_spread, 2));
+        }
+        if (i + 1 < d.rounds.size())
+            v.reason = QString::fromStdString(d.rounds[i + 1].reason);
+        out.push_back(std::move(v));
+    }
+    return out;
+}
+
+std::optional<CellDetail> cell_detail(const Workbench& w) {
+    const Draft& d = w.draft();
+    const Round* r = d.round();
+    if (r == nullptr || !d.cell)
+        return std::nullopt;
+    CellDetail out;
+    const std::size_t cell = *d.cell;
+    const Recipe recipe = cell_recipe(r->sheet, cell);
+    out.title = QObject::tr("Cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell)));
+    out.target = d.target.lab;
+    out.target_note = QString::fromStdString(d.target.name);
+    const CellForecast& before = w.first_forecast().cells.at(cell);
+    out.settings = cell_settings(r->sheet, recipe);
+    if (before.prediction) {
+        out.settings += QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
+        out.predicted_note = screen_number(before.prediction->oxide_nm(), 2) + u" nm"_s;
+    }
+    out.predicted = marked(before);
+    if (!r->reading) {
+        out.sentences << QObject::tr("<b>Not measured yet.</b> The colour rests on %1.").arg(QString::fromStdString(rests_on_words(r->before)));
+        return out;
+    }
+    const CellReading& reading = r->reading->cells.at(cell);
+    if (reading.state != CellState::read) {
+        out.sentences << (reading.state == CellState::hidden ? QObject::tr("<b>Hidden by glare.</b> Turn the lamp or the sheet and take the photograph again.") : QObject::tr("<b>Left out.</b> It would burn or show nothing."));
+        return out;
+    }
+    out.measured = reading.lab;
+    if (before.prediction && before.prediction->mark.look.valid)
+        out.measured_note = screen_number(thickness_from_colour(w.metal(), reading.lab, before.prediction->mark.look.haze, before.prediction->oxide_nm() * r->thickness_ratio), 2) + u" nm"_s;
+    if (r->learned_cells > 0) {
+        const double percent = 100 * (r->thickness_ratio - 1);
+        const Evidence e = w.evidence();
+        const QString lot = d.setup.stock.lot.empty() ? QObject::tr("this stock") : QObject::tr("lot %1").arg(QString::fromStdString(d.setup.stock.lot));
+        out.sentences << (std::abs(percent) < 1 ? QObject::tr("<b>The film grew as predicted</b>, within 1 %.")
+                                                : QObject::tr("<b>The film grew %1 % %2 than predicted</b>, over all %3 cells that show a colour.").arg(screen_number(std::abs(percent), 2), percent < 0 ? QObject::tr("thinner") : QObject::tr("thicker")).arg(r->learned_cells));
+        out.sentences << QObject::tr("Learned for %1: growth factor <b>%2 ± %3</b>. Prediction and photograph differed by %4, now by %5.")
+                             .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.gain_spread_ln, 1), screen_number(r->before_de, 2), screen_number(r->after_de, 2));
+    }
+    const auto slower = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) / 1.2));
+    const auto faster = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) * 1.2));
+    if (slower && faster && slower->mark.look.valid && faster->mark.look.valid)
+        out.sentences << QObject::tr("<b>A fifth slower</b> turns it %1, <b>a fifth faster</b> %2.").arg(from_utf8(colour_name(slower->lab())), from_utf8(colour_name(faster->lab())));
+    return out;
+}
+
+NextAct next_act(const Workbench& w, const ProofFlow& flow) {
+    if (flow.step() == ProofFlow::Step::burning)
+        return NextAct::cancel;
+    if (flow.step() != ProofFlow::Step::idle)
+        return NextAct::wait;
+    const Round* r = w.draft().round();
+    if (r == nullptr)
+        return NextAct::plan;
+    if (r->reading)
+        return NextAct::plan_next;
+    return r->burned ? NextAct::photograph : NextAct::burn;
+}
+
+QString next_act_text(const Workbench& w, NextAct act) {
+    switch (act) {
+    case NextAct::plan: return QObject::tr("Plan sheet");
+    case NextAct::burn: return QObject::tr("Burn sheet %1").arg(w.draft().round()->sheet.number, 2, 10, QChar(u'0'));
+    case NextAct::cancel: return QObject::tr("Cancel");
+    case NextAct::photograph: return QObject::tr("Photograph");
+    case NextAct::plan_next: return QObject::tr("Plan sheet %1").arg(w.draft().next_sheet, 2, 10, QChar(u'0'));
+    case NextAct::wait: return QObject::tr("Reading …");
+    }
+    return {};
+}
+
+} // namespace finch::app

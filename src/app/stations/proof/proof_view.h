@@ -1,0 +1,47 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/instruments/knob_row.h"
+#include "app/instruments/sheet_view.h"
+#include "app/session/proof_flow.h"
+
+namespace finch::app {
+
+/// View data of the proof station, computed from the work at hand. Tested without a window.
+
+[[nodiscard]] SheetView sheet_view(const Workbench& workbench, const std::vector<RankedCell>& ranking);
+
+/// One row per knob: limits, derived quantity and the local effect of a small step.
+[[nodiscard]] std::vector<KnobView> knob_views(const Workbench& workbench);
+/// The range of each knob that keeps the target, by scanning the model; slower, so computed when the operator pauses.
+[[nodiscard]] std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workbench& workbench);
+
+/// One thumbnail of the strip of rounds.
+struct RoundView {
+    QString title, note;             ///< "Round 2", "this sheet"
+    QString axes, cost, best;        ///< "speed × pitch", "45 cells, 7 min 00", "best ΔE 0.7"
+    QString reason;                  ///< why the next one, shown before the arrow
+    std::size_t columns = 0, rows = 0;
+    std::vector<std::optional<Lab>> colours;
+    bool current = false;
+    bool measured = false;
+};
+[[nodiscard]] std::vector<RoundView> round_views(const Workbench& workbench);
+
+/// What is said about the chosen cell.
+struct CellDetail {
+    QString title, settings;
+    std::optional<Lab> predicted, measured;
+    Lab target;
+    QString predicted_note, measured_note, target_note;
+    QStringList sentences;
+};
+[[nodiscard]] std::optional<CellDetail> cell_detail(const Workbench& workbench);
+
+/// The title of the primary button and what it does now.
+enum class NextAct { plan, burn, cancel, photograph, plan_next, wait };
+[[nodiscard]] NextAct next_act(const Workbench& workbench, const ProofFlow& flow);
+[[nodiscard]] QString next_act_text(const Workbench& workbench, NextAct act);
+
+} // namespace finch::app
