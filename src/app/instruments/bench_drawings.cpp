@@ -29,7 +29,7 @@ void dimension(QPainter& painter, QPointF a, QPointF b, const QColor& colour) {
 } // namespace
 
 void paint_source(QPainter& painter, const QRectF& box, const SourceView& v, const Theme& theme) {
-    const QRectF plot(box.left() + 36, box.top() + 6, box.width() - 38, box.height() - 46);
+    const QRectF plot(box.left() + 42, box.top() + 6, box.width() - 46, box.height() - 46);
     const LogAxis x{in_kilohertz(v.source.frequency_min), std::max(in_kilohertz(v.source.frequency_max), 2 * in_kilohertz(v.source.frequency_min)), plot.left(), plot.right()};
     const double top_mj = 2 * in_millijoules(v.source.largest_pulse);
     const LogAxis y{top_mj / 1000, top_mj, plot.bottom(), plot.top()};
@@ -76,12 +76,12 @@ void paint_source(QPainter& painter, const QRectF& box, const SourceView& v, con
     for (double d = 0.0001; d < 100; d *= 10)
         if (d >= y.low * 0.999 && d <= y.high) {
             paint_hairline(painter, {plot.left() - 6, y(d)}, {plot.left(), y(d)}, theme(Role::tick));
-            paint_text(painter, QRectF(box.left(), y(d) - 8, 28, 16), QString::number(d), TextStyle::value_small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+            paint_text(painter, QRectF(box.left() - 4, y(d) - 8, 38, 16), QString::number(d), TextStyle::value_small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
         }
     for (double d = 1; d < 20000; d *= 10)
         if (d >= x.low * 0.999 && d <= x.high) {
             paint_hairline(painter, {x(d), plot.bottom()}, {x(d), plot.bottom() + 6}, theme(Role::tick));
-            paint_text(painter, QRectF(x(d) - 25, plot.bottom() + 6, 50, 16), QString::number(d), TextStyle::value_small, theme(Role::ink2), Qt::AlignCenter);
+            paint_text(painter, QRectF(std::min(x(d) - 25, box.right() - 44), plot.bottom() + 6, 50, 16), QString::number(d), TextStyle::value_small, theme(Role::ink2), Qt::AlignCenter);
         }
     paint_text(painter, QRectF(box.left(), plot.bottom() + 23, box.width(), 16), QObject::tr("pulse energy mJ over frequency kHz"), TextStyle::small, theme(Role::ink2));
     const PulseOutput pulse = pulse_output(v.source, v.setting);
@@ -130,6 +130,12 @@ void paint_field(QPainter& painter, const QRectF& box, const FieldView& v, const
     painter.setPen(QPen(theme(Role::ink2), 1, Qt::DotLine));
     painter.drawLine(QPointF(plot.center().x(), plot.top()), QPointF(plot.center().x(), plot.bottom()));
     painter.drawLine(QPointF(plot.left(), plot.center().y()), QPointF(plot.right(), plot.center().y()));
+    painter.save();
+    painter.setClipRect(plot);
+    painter.translate(plot.center());
+    painter.rotate(-v.longest.turn_deg);
+    paint_text(painter, QRectF(-60, -v.bar_mm * scale / 2 - 18, 120, 16), QObject::tr("bar %1 × %2 mm").arg(screen_number(in_mm(v.longest.length)), screen_number(v.bar_mm)), TextStyle::small, theme(Role::ink), Qt::AlignCenter);
+    painter.restore();
     const QString half = screen_number(v.field_mm / 2);
     paint_text(painter, QRectF(plot.left() - 12, plot.bottom() + 10, 60, 16), u"\u2212"_s + half, TextStyle::value_small, theme(Role::ink2));
     paint_text(painter, QRectF(plot.center().x() - 20, plot.bottom() + 10, 40, 16), u"0"_s, TextStyle::value_small, theme(Role::ink2), Qt::AlignCenter);

@@ -116,23 +116,23 @@ void KnobRow::show_view(const KnobView& view) {
 }
 
 QRectF KnobRow::track() const {
-    return {width() - 236.0, 0.0, 118.0, 34.0};
+    return {width() - 204.0, 0.0, 102.0, 34.0};
 }
 
 void KnobRow::resizeEvent(QResizeEvent*) {
-    field_->setGeometry(width() - 352, (height() - 30) / 2, 104, 30);
+    field_->setGeometry(width() - 314, (height() - 30) / 2, 98, 30);
 }
 
 void KnobRow::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
-    const double name_width = width() - 352.0 - 8;
+    const double name_width = width() - 314.0 - 8;
     paint_text(painter, QRectF(0, 3, name_width, 20), from_utf8(traits(view_.knob).label), TextStyle::head, view_.enabled ? t(Role::ink) : t(Role::ink3));
     paint_text(painter, QRectF(0, 22, name_width, 18), view_.derived, TextStyle::small, t(Role::ink2));
     paint_knob_track(painter, track(), view_, t);
-    paint_effect_arrow(painter, QRectF(width() - 108.0, 2, 20, 40), view_, t);
-    paint_text(painter, QRectF(width() - 84.0, 3, 84, 18), view_.change, TextStyle::value_small, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
-    paint_text(painter, QRectF(width() - 84.0, 21, 84, 18), view_.effect, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_effect_arrow(painter, QRectF(width() - 96.0, 2, 20, 40), view_, t);
+    paint_text(painter, QRectF(width() - 76.0, 3, 76, 18), view_.change, TextStyle::value_small, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(width() - 76.0, 21, 76, 18), view_.effect, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
     paint_hairline(painter, {0, height() - 0.5}, {static_cast<double>(width()), height() - 0.5}, t(Role::hair));
 }
 

@@ -15,7 +15,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr double spine_x = 34;
+constexpr double spine_x = 42;
 constexpr double head = 44;      // title and readout
 constexpr double foot = 8;
 
@@ -42,8 +42,14 @@ void paint_bands(QPainter& painter, const QRectF& scale, const LadderView& v, co
         const QRectF r(scale.left() + spine_x, top, scale.width() - spine_x - 1, bottom - top);
         painter.fillRect(r, theme(fills[std::min(i, fills.size() - 1)]));
         paint_hairline(painter, r.topLeft(), r.topRight(), theme(Role::rule));
-        if (bottom - top >= 13)
-            paint_text(painter, r.adjusted(15, 0, -2, 0), band.name, TextStyle::small, theme(Role::ink), Qt::AlignLeft | Qt::AlignVCenter);
+        if (bottom - top < 13)
+            continue;
+        // The name steps aside for the needle where the band has room for that.
+        double y = (top + bottom) / 2;
+        const double needle = y_of(scale, v, v.value);
+        if (std::abs(needle - y) < 11 && bottom - top > 34)
+            y = needle - top > bottom - needle ? needle - 13 : needle + 13;
+        paint_text(painter, QRectF(r.left() + 14, y - 8, r.width() - 15, 16), band.name, TextStyle::small, theme(Role::ink), Qt::AlignLeft | Qt::AlignVCenter);
     }
     painter.setPen(QPen(theme(Role::rule), 1));
     painter.setBrush(Qt::NoBrush);
@@ -60,7 +66,7 @@ void paint_ticks(QPainter& painter, const QRectF& scale, const LadderView& v, co
             const double length = n == 1 ? 10 : n == 2 || n == 5 ? 7 : 4;
             paint_hairline(painter, {scale.left() + spine_x - length, y}, {scale.left() + spine_x, y}, theme(Role::tick));
             if (n == 1)
-                paint_text(painter, QRectF(scale.left(), y - 8, spine_x - 12, 16), decade_text(at), TextStyle::value_small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+                paint_text(painter, QRectF(scale.left(), y - 8, spine_x - 11, 16), decade_text(at), TextStyle::value_small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
         }
 }
 

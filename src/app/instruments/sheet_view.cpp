@@ -111,10 +111,10 @@ void paint_lines(QPainter& painter, const SheetGeometry& g, const SheetView& v, 
             continue;
         const QPointF e = at(*end);
         if (top && std::abs(e.x() - last_x) > 60) {
-            paint_text(painter, QRectF(e.x() - 40, g.grid.top() - mat_rim - 18, 80, 16), line.label, TextStyle::value_small, theme(Role::ink), Qt::AlignCenter);
+            paint_text(painter, QRectF(e.x() - 40, g.grid.top() - mat_rim - 18, 80, 16), line.label, TextStyle::small, theme(Role::ink), Qt::AlignCenter);
             last_x = e.x();
         } else if (!top && std::abs(e.y() - last_y) > 16) {
-            paint_text(painter, QRectF(g.grid.right() + mat_rim + 6, e.y() - 8, right_margin - 4, 16), line.label, TextStyle::value_small, theme(Role::ink));
+            paint_text(painter, QRectF(g.grid.right() + mat_rim + 6, e.y() - 8, right_margin - 4, 16), line.label, TextStyle::small, theme(Role::ink));
             last_y = e.y();
         }
     }
@@ -141,8 +141,11 @@ void paint_axes(QPainter& painter, const QRectF& box, const SheetGeometry& g, co
     paint_text(painter, QRectF(g.grid.left() + name + 5, foot, 80, 16), v.across_unit, TextStyle::small, theme(Role::ink2));
     paint_text(painter, QRectF(box.left(), box.top() - 2, left_margin + 40, 16), v.down_name, TextStyle::head, theme(Role::ink));
     paint_text(painter, QRectF(box.left(), box.top() + 13, left_margin - mat_rim - 8, 14), v.down_unit, TextStyle::small, theme(Role::ink2));
-    if (!v.lines.empty())
-        paint_text(painter, QRectF(g.grid.right() + mat_rim + 6, box.top() + 2, right_margin, 32), v.lines_unit, TextStyle::small, theme(Role::ink2), Qt::AlignLeft | Qt::AlignTop);
+    if (!v.lines.empty()) {
+        painter.setFont(text_font(TextStyle::small));
+        painter.setPen(theme(Role::ink2));
+        painter.drawText(QRectF(g.grid.right() + mat_rim + 6, box.top() - 2, right_margin + 6, 34), Qt::AlignLeft | Qt::AlignTop, v.lines_unit);
+    }
 }
 
 } // namespace

@@ -17,8 +17,13 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr int row = 25;
+constexpr int row = 24;
 constexpr double pad = 16;
+// From top to bottom; all of it fits beside a window of 800 px.
+constexpr int ladder_height = 224;
+constexpr int stamp_head = 272;
+constexpr int look_head = 376;
+constexpr int numbers_top = 532;
 
 } // namespace
 
@@ -173,11 +178,11 @@ void ConsequencesPanel::refresh() {
 void ConsequencesPanel::arrange() {
     const int left = static_cast<int>(pad);
     const int inner = width() - 2 * left;
-    dose_->setGeometry(left, 40, 112, 244);
-    fluence_->setGeometry(left + inner - 112, 40, 112, 244);
-    stamp_->setGeometry(left, 322, inner, 80);
-    swatch_->setGeometry(left, 440, inner, 130);
-    numbers_->setGeometry(left, 588, inner, numbers_->sizeHint().height());
+    dose_->setGeometry(left, 40, 116, ladder_height);
+    fluence_->setGeometry(left + inner - 116, 40, 116, ladder_height);
+    stamp_->setGeometry(left, stamp_head + 24, inner, 72);
+    swatch_->setGeometry(left, look_head + 24, inner, 128);
+    numbers_->setGeometry(left, numbers_top, inner, numbers_->sizeHint().height());
 }
 
 void ConsequencesPanel::resizeEvent(QResizeEvent*) {
@@ -215,11 +220,11 @@ void ConsequencesPanel::paintEvent(QPaintEvent*) {
         painter.drawText(QRectF(pad, 78, right - pad, 200), Qt::TextWordWrap, view_.fault);
         return;
     }
-    paint_hairline(painter, {pad, 292.5}, {right, 292.5}, t(Role::hair));
-    head(298, tr("Pulse stamp"), view_.overlap);
-    paint_hairline(painter, {pad, 410.5}, {right, 410.5}, t(Role::hair));
-    head(416, tr("Look at %1° tilt").arg(5 * tilt_), view_.look);
-    const double foot = 588 + numbers_->sizeHint().height() + 6;
+    paint_hairline(painter, {pad, stamp_head - 4.5}, {right, stamp_head - 4.5}, t(Role::hair));
+    head(stamp_head, tr("Pulse stamp"), view_.overlap);
+    paint_hairline(painter, {pad, look_head - 4.5}, {right, look_head - 4.5}, t(Role::hair));
+    head(look_head, tr("Look at %1° tilt").arg(5 * tilt_), view_.look);
+    const double foot = numbers_top + numbers_->sizeHint().height() + 3;
     if (foot + 16 < height())
         paint_text(painter, QRectF(pad, foot, right - pad, 16), tr("Rests on %1").arg(view_.rests_on), TextStyle::small, t(Role::ink3));
 }

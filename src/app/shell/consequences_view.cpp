@@ -105,7 +105,7 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
     };
     band(QObject::tr("no change"), v.low, std::min(cleans, melts));
     band(QObject::tr("cleans"), cleans, melts);
-    band(QObject::tr("melts a skin"), melts, vapour);
+    band(QObject::tr("melts"), melts, vapour);
     band(QObject::tr("vapour"), vapour, removes);
     band(QObject::tr("removes"), removes, v.high);
     if (w.draft().saved) {
@@ -194,7 +194,7 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
         v.look = QObject::tr("%1, holds to %2°").arg(from_utf8(colour_name(v.swatch.tilt[0]))).arg(holds_to(v.swatch));
     v.numbers = number_lines(*p);
     v.regime = from_utf8(word(p->mark.regime));
-    v.rests_on = QString::fromStdString(rests_on_words(p->evidence));
+    v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone") : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);
     return v;
 }
 

@@ -62,7 +62,6 @@ QPalette Theme::palette() const {
 
 QString Theme::style_sheet() const {
     QString s = uR"(
-QWidget { font-family: "IBM Plex Sans"; font-size: 13px; }
 QMainWindow, QDialog { background: @window; }
 QMenuBar { background: @window; color: @ink2; padding: 0 6px; }
 QMenuBar::item { padding: 3px 9px; background: transparent; }
@@ -106,7 +105,7 @@ QProgressBar { background: @sunken; border: none; border-radius: 3px; max-height
 QProgressBar::chunk { background: @accent; border-radius: 3px; }
 QCheckBox { spacing: 8px; color: @ink; }
 QCheckBox::indicator { width: 16px; height: 16px; border: 1px solid @rule; border-radius: 3px; background: @field; }
-QCheckBox::indicator:checked { background: @accent; border-color: @accent; }
+QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/check.svg); }
 QCheckBox:focus { color: @accent_text; }
 QSplitter::handle { background: @hair; }
 )"_s;

@@ -49,6 +49,20 @@ double level_value(const ProofSheet& sheet, const Bench& bench, LevelKind kind, 
     return kind == LevelKind::pulses_per_mm2 ? pulses : pulses * pulse_output(bench.source, s).pulse_energy_j;
 }
 
+/// The value at the cell centre that is nearest to a wish: a line at that level runs through cells, not between them.
+template <typename F>
+double nearest_centre(const ProofSheet& sheet, double wish, F&& value) {
+    double best = wish, distance = 1e300;
+    for (std::size_t i = 0; i < sheet.cells(); ++i) {
+        const double v = value(static_cast<double>(i % sheet.columns()), static_cast<double>(i / sheet.columns()));
+        if (std::abs(std::log(v / wish)) < distance) {
+            distance = std::abs(std::log(v / wish));
+            best = v;
+        }
+    }
+    return best;
+}
+
 /// Points where a level crosses the edges of one square of the lattice, by linear interpolation.
 std::vector<LevelLine::Point> crossings(const std::array<LevelLine::Point, 4>& corner, const std::array<double, 4>& value,
                                         double level) {
@@ -207,9 +221,10 @@ std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, 
     if (!(high - low > 0.05))
         return out;
     for (int i = 0; i < count; ++i) {
-        const double wish = std::exp(low + (high - low) * (i + 1) / (count + 1));
         LevelLine line;
-        line.level = friendly(wish, 0.06 * wish);
+        line.level = nearest_centre(sheet, std::exp(low + (high - low) * (i + 1) / (count + 1)), [&](double c, double r) { return std::exp(f(c, r)); });
+        if (!out.empty() && std::abs(line.level / out.back().level - 1) < 0.02)
+            continue;
         for (double c = -0.5; c < last_column - 1e-9; c += 0.5)
             for (double r = -0.5; r < last_row - 1e-9; r += 0.5) {
                 const std::array<LevelLine::Point, 4> corner{{{c, r}, {c + 0.5, r}, {c + 0.5, r + 0.5}, {c, r + 0.5}}};

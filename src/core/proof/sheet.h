@@ -93,7 +93,7 @@ struct LevelLine {
     std::vector<Point> from, to;  ///< segments
 };
 enum class LevelKind { pulses_per_mm2, areal_dose_j_mm2 };
-/// Up to `count` lines at friendly levels; none if the quantity does not vary over the sheet.
+/// Up to `count` lines at levels of cell centres; none if the quantity does not vary over the sheet.
 [[nodiscard]] std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, LevelKind kind, int count);
 
 [[nodiscard]] nlohmann::json to_json(const ProofSheet& sheet);

@@ -23,7 +23,8 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr int column_width = 254;
-constexpr int row_height = 34;
+constexpr int row_height = 33;
+constexpr int field_width = 118;
 
 QString from_utf8(std::string_view s) {
     return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
@@ -118,8 +119,11 @@ BenchStation::Column BenchStation::make_column(const QString& title, const QStri
     c.rows = new QGridLayout;
     c.rows->setContentsMargins(0, 0, 0, 0);
     c.rows->setHorizontalSpacing(6);
-    c.rows->setVerticalSpacing(3);
+    c.rows->setVerticalSpacing(0);
     c.rows->setColumnStretch(0, 1);
+    // The same nine rows in every column, so that the eye can run across.
+    for (int row = 0; !narrow && row < 9; ++row)
+        c.rows->setRowMinimumHeight(row, row_height);
     box->addLayout(c.rows);
     if (narrow)
         box->addStretch(1);
@@ -135,12 +139,11 @@ void BenchStation::change(const QString& what, const std::function<void(Setup&)>
 void BenchStation::add_number(Column& c, const QString& text, const QString& name, QuantityKind kind, ParseContext context,
                               std::function<double(const Setup&)> read, std::function<void(Setup&, double)> write) {
     auto* field = new EditField(name, text, kind, context, c.page);
-    field->setFixedWidth(114);
+    field->setFixedWidth(field_width);
     auto* l = label(text, TextStyle::body, c.page);
     l->setBuddy(field);
     c.rows->addWidget(l, c.next, 0);
-    c.rows->addWidget(field, c.next++, 1);
-    c.rows->setRowMinimumHeight(c.next - 1, row_height - 4);
+    c.rows->addWidget(field, c.next++, 1, Qt::AlignRight);
     connect(field, &EditField::entered, this, [this, text, write](double v) { change(text.toLower(), [&](Setup& s) { write(s, v); }); });
     connect(field, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
     bound_.push_back({[field, read](const Setup& s) { field->show_value(read(s)); }});
@@ -152,7 +155,7 @@ QComboBox* BenchStation::add_choice(Column& c, const QString& text, const QStrin
     combo->setObjectName(name);
     combo->setAccessibleName(text);
     combo->addItems(words);
-    combo->setFixedWidth(126);
+    combo->setFixedWidth(field_width);
     auto* l = label(text, TextStyle::body, c.page);
     l->setBuddy(combo);
     c.rows->addWidget(l, c.next, 0);
@@ -168,7 +171,7 @@ void BenchStation::add_text(Column& c, const QString& text, const QString& name,
     field->setObjectName(name);
     field->setAccessibleName(text);
     field->setMaxLength(80);
-    field->setFixedWidth(126);
+    field->setFixedWidth(field_width);
     auto* l = label(text, TextStyle::body, c.page);
     l->setBuddy(field);
     c.rows->addWidget(l, c.next, 0);
@@ -192,8 +195,7 @@ void BenchStation::add_fact(Column& c, const QString& text, const QString& name,
     value->setObjectName(name);
     value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     c.rows->addWidget(l, c.next, 0);
-    c.rows->addWidget(value, c.next++, 1);
-    c.rows->setRowMinimumHeight(c.next - 1, row_height - 4);
+    c.rows->addWidget(value, c.next++, 1, Qt::AlignRight);
     bound_.push_back({[this, l, value, read, warns](const Setup&) {
         value->setText(read(workbench_));
         value->setAccessibleName(l->text() + u" "_s + value->text());
@@ -268,7 +270,7 @@ void BenchStation::build_lens() {
                [](const Setup& s) { return s.bench.lens().measured_spot ? in_micrometres(*s.bench.lens().measured_spot) : 0.0; },
                [lens](Setup& s, double v) { lens(s).measured_spot = v > 0.002 ? std::optional(mm(v)) : std::nullopt; });
     add_fact(lens_, tr("Spot, computed"), u"spot_computed"_s, [](const Workbench& w) { return screen_number(in_micrometres(computed_waist(w.bench().lens(), w.bench().source.wavelength).spot)) + u" µm"_s; });
-    add_fact(lens_, tr("Rayleigh length"), u"rayleigh"_s, [](const Workbench& w) { return screen_number(in_mm(waist(w.bench().lens(), w.bench().source.wavelength).rayleigh)) + u" mm"_s; });
+    add_fact(lens_, tr("Bar fits turned"), u"bar_turn"_s, [](const Workbench& w) { return screen_number(longest_part(w.bench().lens().field, mm(12)).turn_deg) + u"\u00b0"_s; });
 }
 
 void BenchStation::build_stock() {
@@ -314,6 +316,7 @@ void BenchStation::build_focus() {
         const double wanted = in_metres(spot_at(b, w.draft().setup.focus.offset)), now = in_metres(spot_at(b, surface(w)));
         return screen_number(100 * (wanted * wanted / (now * now) - 1), 2) + u" %"_s;
     }, true);
+    add_fact(focus_, tr("Rayleigh length"), u"rayleigh_focus"_s, [](const Workbench& w) { return screen_number(in_mm(waist(w.bench().lens(), w.bench().source.wavelength).rayleigh)) + u" mm"_s; });
     add_fact(focus_, tr("Tolerates"), u"tolerates"_s, [](const Workbench& w) { return u"± "_s + screen_number(in_mm(depth_for_growth(waist(w.bench().lens(), w.bench().source.wavelength), 1.05)), 2) + u" mm"_s; });
 }
 

@@ -123,7 +123,7 @@ void EntryDetail::show_entry(long long id) {
         fact(tr("Under it, held by"), q(setup->stock.under_it) + u", "_s + q(setup->stock.held_by));
         fact(tr("Temperature"), screen_number(setup->stock.start_temperature_c) + u" °C"_s);
         const auto& c = setup->focus.confirmed;
-        fact(tr("Focus"), (c ? tr("confirmed %1 by %2").arg(brief_time(q(c->when_utc), workbench_.now()), q(c->by)) : tr("not confirmed")) + tr(", offset %1 mm").arg(screen_number(in_mm(setup->focus.offset))));
+        fact(tr("Focus"), (c ? brief_time(q(c->when_utc), workbench_.now()) + u" "_s + q(c->by) : tr("not confirmed")) + tr(", offset %1 mm").arg(screen_number(in_mm(setup->focus.offset))));
     }
     const auto body = [&](const char* key) { return e->body.is_object() ? e->body.value(key, nlohmann::json()) : nlohmann::json(); };
     if (const auto recipe = recipe_from_json(body("recipe"), ""))
@@ -143,7 +143,7 @@ void EntryDetail::show_entry(long long id) {
     for (const char* key : {"learned", "evidence"})
         if (const auto v = body(key); v.is_object()) {
             const Evidence known = evidence_from_json(v);
-            fact(tr("Growth factor"), known.sheets > 0 ? tr("%1 ± %2 from %3 cells on this lot").arg(screen_number(known.growth_gain, 2), screen_number(known.growth_gain * known.gain_spread_ln, 1)).arg(known.cells) : tr("none learned"));
+            fact(tr("Growth factor"), known.sheets > 0 ? tr("%1 ± %2 from %3 cells").arg(screen_number(known.growth_gain, 2), screen_number(known.growth_gain * known.gain_spread_ln, 1)).arg(known.cells) : tr("none learned"));
         }
     fact(tr("Program"), q(e->program_version));
     speak(tr("Entry %1").arg(q(e->title)), q(e->summary));

@@ -13,6 +13,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QRegularExpression>
+#include <QShowEvent>
 #include <QStyle>
 #include <algorithm>
 #include <cmath>
@@ -35,6 +36,11 @@ QLabel* text_label(const QString& text, TextStyle style, QWidget* parent) {
 
 /// Knobs that a sheet can vary in a way a photograph can tell.
 constexpr std::array sheet_knobs{Knob::power, Knob::frequency, Knob::pulse_width, Knob::scan_speed, Knob::hatch_pitch, Knob::passes, Knob::focus_offset};
+
+/// Rich text with semibold for bold: the shipped faces end there, and a made-up bold is ugly.
+QString strong(QString html) {
+    return html.replace(u"<b>"_s, u"<span style='font-weight:600'>"_s).replace(u"</b>"_s, u"</span>"_s);
+}
 
 QString value_text(Knob knob, double value) {
     const QString unit = from_utf8(traits(knob).unit);
@@ -126,13 +132,18 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent) : QWi
     notes_->setTextFormat(Qt::RichText);
     right->addSpacing(4);
     right->addWidget(notes_);
-    right->addStretch(1);
+    preview_ = new SheetWidget(u"plan_preview"_s, this);
+    preview_->setMinimumSize(200, 120);
+    preview_->setFocusPolicy(Qt::NoFocus);
+    preview_->setAccessibleName(tr("The sheet as predicted"));
+    right->addWidget(preview_, 1);
     page->addLayout(right, 1);
     connect(suggest, &QPushButton::clicked, this, [this] { flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob); });
     connect(plan, &QPushButton::clicked, this, [this] { flow_.plan(leave_out_hopeless()); });
     connect(save, &QPushButton::clicked, this, &PlanPage::save_asked);
     idle_.setSingleShot(true);
     idle_.setInterval(120);
+    connect(hopeless_, &QCheckBox::clicked, this, [this] { idle_.start(); });
     connect(&idle_, &QTimer::timeout, this, &PlanPage::refresh_ranges);
 }
 
@@ -353,6 +364,11 @@ void PlanPage::refresh() {
     showing_ = false;
 }
 
+void PlanPage::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refresh();
+}
+
 void PlanPage::refresh_ranges() {
     keeps_ = keeping_ranges(workbench_);
     std::vector<KnobView> views = knob_views(workbench_);
@@ -368,7 +384,8 @@ void PlanPage::refresh_ranges() {
     Recipe labels = d.recipe;
     const auto sheet = plan_sheet(request, workbench_.bench(), labels);
     if (!sheet) {
-        cost_->setText(QString::fromStdString(sentence(sheet.error())));
+        cost_->setText(QString::fromStdString(sentence(sheet.error())).toHtmlEscaped());
+        preview_->show_view({});
         return;
     }
     const SheetForecast f = forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence());
@@ -383,13 +400,17 @@ void PlanPage::refresh_ranges() {
         if (c.fate == CellFate::marks)
             best = std::min(best, distance(d.target, c.prediction->lab()));
     }
+    ProofSheet shown = *sheet;
+    if (leave_out_hopeless())
+        shown = without_hopeless(shown, f);
+    preview_->show_view(sheet_view(workbench_, shown, f, std::nullopt));
     const SheetLayout at = finch::layout(*sheet);
     QString text = tr("<b>%1 cells</b>: %2 mark, %3 burn, %4 show nothing. About <b>%5</b> for the cells, on %6 × %7 mm.")
                        .arg(sheet->cells()).arg(marks).arg(burns).arg(nothing).arg(QString::fromStdString(format_duration(seconds)))
                        .arg(screen_number(at.width_mm), screen_number(at.height_mm));
     if (best < 1e8)
         text += tr(" Best predicted ΔE₀₀ to %1: <b>%2</b>.").arg(QString::fromStdString(d.target.name), screen_number(best, 2));
-    cost_->setText(text);
+    cost_->setText(strong(text));
 }
 
 void PlanPage::refresh_notes() {
@@ -406,7 +427,7 @@ void PlanPage::refresh_notes() {
             if (!said && lines.size() < 5)
                 add(w == MarkWarning::pulse_melt || w == MarkWarning::cleaning ? "Note:" : "Mind:", from_utf8(sentence(w)), {});
         }
-    notes_->setText(lines.join(QString()));
+    notes_->setText(strong(lines.join(QString())));
 }
 
 void PlanPage::paintEvent(QPaintEvent*) {

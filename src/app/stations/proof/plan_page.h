@@ -28,6 +28,7 @@ Q_SIGNALS:
     void save_asked();
 
 protected:
+    void showEvent(QShowEvent* event) override;
     void paintEvent(QPaintEvent*) override;
 
 private:
@@ -61,6 +62,7 @@ private:
     QCheckBox* hopeless_ = nullptr;
     QLabel* cost_ = nullptr;
     QLabel* notes_ = nullptr;
+    SheetWidget* preview_ = nullptr;
     QTimer idle_;
     std::vector<std::optional<std::pair<double, double>>> keeps_;
     bool showing_ = false;

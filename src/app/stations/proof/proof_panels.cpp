@@ -18,9 +18,14 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr double thumb = 58, words_width = 138, arrow = 26;
+constexpr double thumb = 58, words_width = 160, arrow = 26;
 constexpr double round_width = thumb + 8 + words_width;
 constexpr double list_top = 128, list_row = 28;
+
+/// One decimal below ten, none above: differences are not known better.
+QString fixed(double v) {
+    return v >= 9.95 ? QString::number(std::lround(v)) : QString::number(v, 'f', 1);
+}
 
 void paint_thumb(QPainter& painter, const QRectF& box, const RoundView& r, const Theme& theme) {
     painter.fillRect(box, theme(Role::mat));
@@ -38,7 +43,7 @@ void paint_wrapped(QPainter& painter, const QRectF& box, const QString& html, co
     QTextDocument doc;
     doc.setDefaultFont(text_font(TextStyle::body));
     doc.setDocumentMargin(0);
-    doc.setDefaultStyleSheet(u"body { color: %1; }"_s.arg(theme(Role::ink).name()));
+    doc.setDefaultStyleSheet(u"body { color: %1; } b { font-weight: 600; }"_s.arg(theme(Role::ink).name()));
     doc.setHtml(u"<body>"_s + html + u"</body>"_s);
     doc.setTextWidth(box.width());
     painter.save();
@@ -70,7 +75,7 @@ std::size_t RoundStrip::first_shown() const {
 
 double RoundStrip::reason_width() const {
     const auto n = static_cast<double>(rounds_.size() - first_shown());
-    return n < 2 ? 0 : std::min(190.0, (width() - n * round_width) / (n - 1) - 2 * arrow);
+    return n < 2 ? 0 : std::min(260.0, (width() - n * round_width) / (n - 1) - 2 * arrow);
 }
 
 void RoundStrip::paintEvent(QPaintEvent*) {
@@ -87,7 +92,12 @@ void RoundStrip::paintEvent(QPaintEvent*) {
             painter.fillRect(QRectF(x, 4, 3, 76), t(Role::accent));
         const double name = paint_text(painter, QRectF(x + 8, 4, 90, 18), r.title, TextStyle::head, t(Role::ink));
         paint_text(painter, QRectF(x + 14 + name, 4, 80, 18), r.note, TextStyle::small, r.current ? t(Role::accent_text) : t(Role::ink2));
-        paint_thumb(painter, QRectF(x + 8, 25, thumb, 52), r, t);
+        if (r.proposed) {
+            painter.setPen(QPen(t(Role::rule), 1, Qt::DashLine));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRect(QRectF(x + 8.5, 25.5, thumb - 1, 51));
+        } else
+            paint_thumb(painter, QRectF(x + 8, 25, thumb, 52), r, t);
         const double tx = x + 8 + thumb + 8;
         paint_text(painter, QRectF(tx, 25, words_width - 8, 17), r.axes, TextStyle::small, t(Role::ink2));
         paint_text(painter, QRectF(tx, 42, words_width - 8, 17), r.cost, TextStyle::small, t(Role::ink2));
@@ -113,7 +123,7 @@ void RoundStrip::paintEvent(QPaintEvent*) {
 void RoundStrip::mousePressEvent(QMouseEvent* event) {
     double x = 0;
     for (std::size_t i = first_shown(); i < rounds_.size(); ++i) {
-        if (event->position().x() >= x && event->position().x() < x + round_width)
+        if (event->position().x() >= x && event->position().x() < x + round_width && !rounds_[i].proposed)
             Q_EMIT asked(static_cast<int>(i));
         x += round_width + reason_width() + 2 * arrow;
     }
@@ -210,10 +220,10 @@ void RankingPanel::paintEvent(QPaintEvent*) {
             paint_hairline(painter, box.topLeft(), box.topRight(), t(Role::hair));
         paint_text(painter, QRectF(6, box.top(), 30, list_row), r.name, TextStyle::value_bold, t(Role::ink));
         paint_patch(painter, QRectF(38, box.top() + 5, 34, 18), to_qcolor(r.lab), t, 2);
-        paint_text(painter, QRectF(74, box.top(), 44, list_row), screen_number(r.de, 2), TextStyle::value_bold, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(74, box.top(), 44, list_row), fixed(r.de), TextStyle::value_bold, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
         if (r.passes)
             paint_state(painter, QRectF(122, box.center().y() - 6, 12, 12), State::ok, t);
-        paint_text(painter, QRectF(130, box.top(), 50, list_row), screen_number(r.uneven, 2), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(130, box.top(), 50, list_row), fixed(r.uneven), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
         paint_text(painter, QRectF(w - 46, box.top(), 46, list_row), QString::fromStdString(format_duration(r.time_s)), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
     }
     const double foot = list_top + static_cast<double>(shown) * list_row;

@@ -85,15 +85,38 @@ std::optional<Lab> marked(const CellForecast& f) {
     return f.prediction && f.fate == CellFate::marks ? std::optional(f.prediction->lab()) : std::nullopt;
 }
 
+QString hope_text(double de, double spread) {
+    return QObject::tr("hope %1 ± %2").arg(QString::number(de, 'f', 1), QString::number(spread, 'f', 1));
+}
+
+/// The sheet that would follow the newest one, if that is shown and read.
+std::optional<NextSheet> proposed(const Workbench& w) {
+    const Draft& d = w.draft();
+    const Round* r = d.round();
+    if (r == nullptr || !r->reading || d.shown_round + 1 != static_cast<int>(d.rounds.size()))
+        return std::nullopt;
+    const auto ranked = rank(*r->reading, d.target, w.forecast());
+    if (ranked.empty())
+        return std::nullopt;
+    auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.materials(), w.metal(), w.bench(), d.setup.stock, w.evidence());
+    return next ? std::optional(std::move(*next)) : std::nullopt;
+}
+
 } // namespace
 
 SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking) {
-    SheetView v;
     const Round* round = w.draft().round();
     if (round == nullptr)
-        return v;
-    const ProofSheet& sheet = round->sheet;
-    const SheetForecast& forecast = w.first_forecast();
+        return {};
+    SheetView v = sheet_view(w, round->sheet, w.first_forecast(), round->reading);
+    v.chosen = w.draft().cell;
+    for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
+        v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
+    return v;
+}
+
+SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetForecast& forecast, const std::optional<SheetReading>& reading) {
+    SheetView v;
     v.columns = sheet.columns();
     v.rows = sheet.rows();
     const AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
@@ -103,8 +126,7 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking)
     v.down_name = down.name;
     v.down_unit = down.unit;
     v.down_values = down.values;
-    v.chosen = w.draft().cell;
-    v.read = round->reading.has_value();
+    v.read = reading.has_value();
     const Target& target = w.draft().target;
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         SheetView::Cell c;
@@ -118,8 +140,8 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking)
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
         if (c.predicted)
             c.tip += QObject::tr(", predicted %1 (%2)").arg(from_utf8(colour_name(*c.predicted)), lab_text(*c.predicted));
-        if (round->reading) {
-            const CellReading& r = round->reading->cells.at(i);
+        if (reading) {
+            const CellReading& r = reading->cells.at(i);
             c.hidden = r.state == CellState::hidden;
             if (r.state == CellState::read) {
                 c.measured = r.lab;
@@ -132,8 +154,6 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking)
             c.tip += QObject::tr(", left out");
         v.cells.push_back(std::move(c));
     }
-    for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
-        v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
     v.lines_unit = QObject::tr("pulses\nper mm²");
     auto lines = level_lines(sheet, w.bench(), LevelKind::pulses_per_mm2, 4);
     if (lines.empty()) {
@@ -141,7 +161,7 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking)
         v.lines_unit = QObject::tr("J/mm²");
     }
     for (const LevelLine& line : lines)
-        v.lines.push_back({screen_number(line.level, 3), line.from, line.to});
+        v.lines.push_back({screen_number(line.level, 2), line.from, line.to});
     return v;
 }
 
@@ -243,17 +263,28 @@ std::vector<RoundView> round_views(const Workbench& w) {
                     v.colours[c] = r.reading->cells[c].lab;
                     best = std::min(best, distance(target, r.reading->cells[c].lab));
                 }
-            v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(screen_number(best, 2)) : QString();
+            v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1)) : QString();
         } else {
             const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, w.materials(), w.metal(), w.bench(), d.setup.stock, r.before);
             v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
                 v.colours[c] = marked(f.cells[c]);
             if (r.hoped_de > 0 && r.hoped_de < 1e8)
-                v.best = QObject::tr("hope %1 ± %2").arg(screen_number(r.hoped_de, 2), screen_number(r.hoped_spread, 2));
+                v.best = hope_text(r.hoped_de, r.hoped_spread);
         }
         if (i + 1 < d.rounds.size())
             v.reason = QString::fromStdString(d.rounds[i + 1].reason);
+        out.push_back(std::move(v));
+    }
+    if (const auto next = proposed(w)) {
+        out.back().reason = QString::fromStdString(next->reason);
+        RoundView v;
+        v.title = QObject::tr("Sheet %1").arg(d.next_sheet, 2, 10, QChar(u'0'));
+        v.note = QObject::tr("proposed");
+        v.proposed = true;
+        v.axes = out.back().axes;
+        v.cost = QObject::tr("%1 cells").arg(next->request.across.count * next->request.down.count);
+        v.best = hope_text(next->hoped_de, next->hoped_spread);
         out.push_back(std::move(v));
     }
     return out;

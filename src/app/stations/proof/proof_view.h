@@ -11,6 +11,9 @@ namespace finch::app {
 /// View data of the proof station, computed from the work at hand. Tested without a window.
 
 [[nodiscard]] SheetView sheet_view(const Workbench& workbench, const std::vector<RankedCell>& ranking);
+/// Any sheet with its forecast and, if there is one, its reading.
+[[nodiscard]] SheetView sheet_view(const Workbench& workbench, const ProofSheet& sheet, const SheetForecast& forecast,
+                                   const std::optional<SheetReading>& reading);
 
 /// One row per knob: limits, derived quantity and the local effect of a small step.
 [[nodiscard]] std::vector<KnobView> knob_views(const Workbench& workbench);
@@ -26,6 +29,7 @@ struct RoundView {
     std::vector<std::optional<Lab>> colours;
     bool current = false;
     bool measured = false;
+    bool proposed = false;           ///< not planned yet
 };
 [[nodiscard]] std::vector<RoundView> round_views(const Workbench& workbench);
 

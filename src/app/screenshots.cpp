@@ -1,0 +1,136 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Drives the real window through the demo and keeps a picture of each main view. Run by ./finch screenshots.
+#include "app/session/demo.h"
+#include "app/shell/consequences_panel.h"
+#include "app/shell/main_window.h"
+#include "app/stations/logbook/logbook_station.h"
+#include "app/stations/proof/proof_station.h"
+#include "formats/data_folder.h"
+#include "standin/standin_link.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+#include <QTimeZone>
+#include <iostream>
+
+namespace {
+
+using namespace finch;
+using namespace finch::app;
+using namespace Qt::StringLiterals;
+
+/// Lets events run until the flow is idle again, or says what took too long.
+bool settle(const ProofFlow& flow, int limit_ms = 60000) {
+    QElapsedTimer clock;
+    clock.start();
+    do {
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+    } while (flow.step() != ProofFlow::Step::idle && clock.elapsed() < limit_ms);
+    QElapsedTimer rest;
+    rest.start();
+    while (rest.elapsed() < 250)
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+    return flow.step() == ProofFlow::Step::idle;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    if (argc != 2) {
+        std::cerr << "usage: finch-screenshots FOLDER\n";
+        return 2;
+    }
+    QApplication app(argc, argv);
+    QApplication::setOrganizationName(u"gilded-finch-screenshots"_s);
+    QApplication::setStyle(u"Fusion"_s);
+    load_fonts();
+    QApplication::setFont(text_font(TextStyle::body));
+    const auto data = data_folder(argv[0]);
+    const auto materials = data.and_then(load_materials);
+    const auto draft = data.and_then(demo_draft);
+    if (!materials || !draft)
+        return 1;
+    QTemporaryDir folder;
+    const auto logbook = Logbook::open(folder.filePath(u"logbook.sqlite"_s));
+    if (!logbook)
+        return 1;
+    // A clock that starts on a fixed morning, so that the pictures do not change from day to day.
+    QElapsedTimer running;
+    running.start();
+    QDateTime morning(QDate(2026, 11, 24), QTime(9, 12), QTimeZone::utc());
+    Workbench workbench(*materials, *draft, [&] { return morning.addSecs(running.elapsed() / 1000); });
+    StandinLink link({QCoreApplication::applicationDirPath() + u"/../standin/finch-standin"_s, 7, 100000});
+    ProofFlow flow(workbench, logbook->get(), link);
+    MainWindow window({workbench, flow, logbook->get(), link, nullptr, *data, u"Larkspur Row Instrument Loft"_s});
+    window.setAttribute(Qt::WA_DontShowOnScreen);
+    window.resize(1280, 800);
+    window.use_theme(u"paper"_s);
+    window.show();
+    const QDir out(QString::fromLocal8Bit(argv[1]));
+    const auto shoot = [&](const QString& name) {
+        settle(flow);
+        if (!window.grab().save(out.filePath(name + u".png"_s)))
+            std::cerr << "cannot write " << name.toStdString() << '\n';
+    };
+    const auto pass_minutes = [&](int minutes) { morning = morning.addSecs(60 * minutes); };
+
+    workbench.change(u"focus on the gauge strip"_s, {}, [](Draft& d) { d.setup.stock.thickness = mm(1.4); });
+    workbench.confirm_focus();
+    pass_minutes(29);
+    workbench.change(u"stock"_s, {}, [](Draft& d) { d.setup.stock.thickness = mm(2.6); });
+    window.show_station(MainWindow::StationId::bench);
+    shoot(u"bench-focus-stale"_s);
+    workbench.change(u"head"_s, {}, [](Draft& d) { d.setup.focus.head_raised = mm(1.2); });
+    workbench.confirm_focus();
+    shoot(u"bench"_s);
+    window.show_station(MainWindow::StationId::proof);
+    window.proof().show_page(ProofStation::Page::plan);
+    shoot(u"proof-plan"_s);
+    flow.plan(true);
+    window.proof().show_page(ProofStation::Page::sheet);
+    shoot(u"proof-predicted"_s);
+    flow.burn();
+    if (!settle(flow))
+        return 1;
+    pass_minutes(12);
+    shoot(u"proof-measured"_s);
+    flow.plan_next();
+    flow.burn();
+    if (!settle(flow))
+        return 1;
+    pass_minutes(9);
+    shoot(u"proof-second-round"_s);
+    window.use_theme(u"workshop"_s);
+    shoot(u"proof-workshop"_s);
+    window.use_theme(u"paper"_s);
+    flow.save_recipe(u"noon line, deep blue"_s);
+    window.proof().show_page(ProofStation::Page::table);
+    shoot(u"proof-table"_s);
+    window.show_station(MainWindow::StationId::logbook);
+    const auto entries = (*logbook)->list();
+    for (const Entry& e : *entries)
+        if (e.kind == EntryKind::reading) {
+            window.logbook().show_entry(e.id);
+            break;
+        }
+    shoot(u"logbook-reading"_s);
+    std::vector<long long> readings;
+    for (const Entry& e : *entries)
+        if (e.kind == EntryKind::reading)
+            readings.push_back(e.id);
+    if (readings.size() >= 2) {
+        window.logbook().show_entry(readings[1]);
+        window.logbook().findChild<QWidget*>(u"log_compare"_s)->setFocus();
+        QMetaObject::invokeMethod(window.logbook().findChild<QObject*>(u"log_compare"_s), "click");
+        window.logbook().show_entry(readings[0]);
+        shoot(u"logbook-compare"_s);
+        QMetaObject::invokeMethod(window.logbook().findChild<QObject*>(u"log_compare"_s), "click");
+    }
+    window.use_theme(u"workshop"_s);
+    window.show_station(MainWindow::StationId::bench);
+    shoot(u"bench-workshop"_s);
+    return 0;
+}
