@@ -8,6 +8,7 @@
 #include "quantity/format.h"
 
 #include <algorithm>
+#include <array>
 #include <map>
 #include <fmt/format.h>
 
@@ -55,21 +56,52 @@ Entry read_entry(JsonFields& f) {
     return e;
 }
 
+std::string leaf_text(const json& value) {
+    if (value.is_string())
+        return value.get<std::string>();
+    if (value.is_number_float())
+        return format_number(value.get<double>(), 4);
+    if (value.is_array()) {
+        std::string out;
+        for (const json& v : value)
+            out += (out.empty() ? "" : " ") + leaf_text(v);
+        return out;
+    }
+    return value.dump();
+}
+
+/// Single cells and computed numbers differ always; they belong to the detail of an entry, not to what was done.
+bool worth_comparing(const std::string& path) {
+    for (const std::string_view prefix : {"body.reading.cells", "body.prediction", "body.sheet.label_recipe", "body.sheet.left_out", "body.measured.confidence"})
+        if (path.starts_with(prefix))
+            return false;
+    return true;
+}
+
 /// Flattens a document to "a.b.c" -> text.
 void flatten(const json& value, const std::string& path, std::map<std::string, std::string>& out) {
+    if (!worth_comparing(path))
+        return;
     if (value.is_object()) {
         for (const auto& [key, inner] : value.items())
             if (key != "format" && key != "version")
                 flatten(inner, path.empty() ? key : path + "." + key, out);
     } else if (value.is_array() && !value.empty() && value[0].is_object()) {
-        for (const json& inner : value) {
-            const auto name = inner.find("cell") != inner.end() ? inner.at("cell") : inner.value("name", json());
-            if (name.is_string())
-                flatten(inner, path + "." + name.get<std::string>(), out);
-        }
+        for (const json& inner : value)
+            if (const auto name = inner.find("name"); name != inner.end() && name->is_string())
+                flatten(inner, path + "." + name->get<std::string>(), out);
     } else {
-        out[path] = value.is_string() ? value.get<std::string>() : value.is_number_float() ? format_number(value.get<double>(), 5) : value.dump();
+        out[path] = leaf_text(value);
     }
+}
+
+/// The bench first, then the sheet or recipe, then what was looked for and found.
+int place_in_comparison(const std::string& path) {
+    const std::array<std::string_view, 5> order{"setup.", "body.recipe", "body.sheet", "body.target", "body."};
+    for (std::size_t i = 0; i < order.size(); ++i)
+        if (path.starts_with(order[i]))
+            return static_cast<int>(i);
+    return static_cast<int>(order.size());
 }
 
 const std::vector<std::pair<std::string_view, std::string_view>> unit_endings{
@@ -211,7 +243,9 @@ Comparison compare(const Entry& a, const Entry& b) {
     Comparison out;
     for (const auto& [path, value] : left)
         right.try_emplace(path, "");
-    for (const auto& [path, other] : right) {
+    std::vector<std::pair<std::string, std::string>> sorted(right.begin(), right.end());
+    std::stable_sort(sorted.begin(), sorted.end(), [](const auto& x, const auto& y) { return place_in_comparison(x.first) < place_in_comparison(y.first); });
+    for (const auto& [path, other] : sorted) {
         const auto it = left.find(path);
         const std::string mine = it != left.end() ? it->second : "";
         if (mine == other) {

@@ -65,7 +65,7 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
             paint_hatch(painter, r, theme(Role::mat), 5);
         painter.restore();
     }
-    if (c.predicted_de && r.width() > 30)
+    if (c.predicted_de && r.width() > 30 && r.height() > 26)
         paint_text(painter, r.adjusted(5, 2, 0, 0), de_text(*c.predicted_de), TextStyle::value_small, ink_on(up), Qt::AlignLeft | Qt::AlignTop);
     if (c.measured && c.measured_de)
         paint_text(painter, r.adjusted(0, 0, -5, -2), de_text(*c.measured_de), TextStyle::value_bold, ink_on(*c.measured), Qt::AlignRight | Qt::AlignBottom);
@@ -121,9 +121,16 @@ void paint_lines(QPainter& painter, const SheetGeometry& g, const SheetView& v, 
 }
 
 void paint_axes(QPainter& painter, const QRectF& box, const SheetGeometry& g, const SheetView& v, const Theme& theme) {
+    // Narrow columns carry their number alone, every second one if need be.
+    const bool narrow = g.pitch_x < 54;
     for (std::size_t c = 0; c < v.columns; ++c) {
         const QRectF cell = g.cell(c, v.rows - 1);
         const QRectF below(cell.left() - 4, g.grid.bottom() + mat_rim + 4, g.pitch_x, 16);
+        if (narrow) {
+            if (g.pitch_x > 34 || c % 2 == 0)
+                paint_text(painter, below.adjusted(-12, 0, 12, 0), v.across_values[c], TextStyle::value_small, theme(Role::ink), Qt::AlignHCenter | Qt::AlignVCenter);
+            continue;
+        }
         const QString letter = QString(QChar(static_cast<char16_t>(u'A' + c)));
         const double w = text_width(v.across_values[c], TextStyle::value) + 16;
         const double x = below.center().x() - std::min(w, below.width()) / 2;
@@ -141,7 +148,7 @@ void paint_axes(QPainter& painter, const QRectF& box, const SheetGeometry& g, co
     paint_text(painter, QRectF(g.grid.left() + name + 5, foot, 80, 16), v.across_unit, TextStyle::small, theme(Role::ink2));
     paint_text(painter, QRectF(box.left(), box.top() - 2, left_margin + 40, 16), v.down_name, TextStyle::head, theme(Role::ink));
     paint_text(painter, QRectF(box.left(), box.top() + 13, left_margin - mat_rim - 8, 14), v.down_unit, TextStyle::small, theme(Role::ink2));
-    if (!v.lines.empty()) {
+    if (!v.lines.empty() && g.cell_h > 24) {
         painter.setFont(text_font(TextStyle::small));
         painter.setPen(theme(Role::ink2));
         painter.drawText(QRectF(g.grid.right() + mat_rim + 6, box.top() - 2, right_margin + 6, 34), Qt::AlignLeft | Qt::AlignTop, v.lines_unit);
@@ -173,7 +180,8 @@ void paint_sheet(QPainter& painter, const QRectF& box, const SheetView& v, const
     painter.fillRect(g.grid.adjusted(-mat_rim, -mat_rim, mat_rim, mat_rim), theme(Role::mat));
     for (std::size_t i = 0; i < v.cells.size(); ++i)
         paint_cell(painter, g.cell(i % v.columns, i / v.columns), v.cells[i], v, theme);
-    paint_lines(painter, g, v, theme);
+    if (g.cell_h > 24)
+        paint_lines(painter, g, v, theme);
     for (std::size_t i = 0; i < v.cells.size(); ++i)
         if (v.cells[i].rank > 0)
             paint_rank(painter, g.cell(i % v.columns, i / v.columns), v.cells[i].rank, theme);

@@ -221,13 +221,13 @@ Expected<NextSheet> next_sheet(const ProofSheet& sheet, const SheetReading& read
     std::tie(out.hoped_de, out.hoped_spread) = hope(*planned, expected, metal, target);
     const CellReading& cell = reading.cells.at(chosen);
     const double de = cell.state == CellState::read ? distance(target, cell.lab) : 0;
-    out.reason = fmt::format("{} is {} from {}{}. The next sheet takes smaller steps round it{}.", cell_name(sheet, chosen),
+    out.reason = fmt::format("{} is {} from {}{}. Next: {} round it.", cell_name(sheet, chosen),
                              format_number(de, 2), target.name,
-                             evidence.sheets > 0 ? fmt::format(", films grow {} % {} than the book says",
+                             evidence.sheets > 0 ? fmt::format("; films run {} % {}",
                                                                format_number(100 * std::abs(std::sqrt(evidence.growth_gain) - 1), 2),
-                                                               evidence.growth_gain < 1 ? "thinner" : "thicker")
+                                                               evidence.growth_gain < 1 ? "thin" : "thick")
                                                  : "",
-                             rim ? ", and wider than usual because it lies on the rim" : "");
+                             rim ? "wider steps, as it lies on the rim," : "smaller steps");
     return out;
 }
 

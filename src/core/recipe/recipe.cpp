@@ -13,15 +13,15 @@ namespace finch {
 namespace {
 
 constexpr std::array table{
-    KnobTraits{Knob::power, "power_percent", "Power", "%", QuantityKind::percent, false, 1},
-    KnobTraits{Knob::frequency, "frequency_khz", "Pulse frequency", "kHz", QuantityKind::frequency, true, 0.02},
-    KnobTraits{Knob::pulse_width, "pulse_width_ns", "Pulse width", "ns", QuantityKind::duration, true, 0.02},
-    KnobTraits{Knob::scan_speed, "scan_speed_mm_s", "Scan speed", "mm/s", QuantityKind::speed, true, 0.02},
-    KnobTraits{Knob::hatch_pitch, "hatch_pitch_mm", "Hatch pitch", "mm", QuantityKind::pitch, true, 0.02},
-    KnobTraits{Knob::hatch_angle, "hatch_angle_deg", "Hatch angle", "deg", QuantityKind::angle, false, 1},
-    KnobTraits{Knob::turn_per_pass, "turn_per_pass_deg", "Turn per pass", "deg", QuantityKind::angle, false, 1},
-    KnobTraits{Knob::passes, "passes", "Passes", "", QuantityKind::count, false, 1},
-    KnobTraits{Knob::focus_offset, "focus_offset_mm", "Focus offset", "mm", QuantityKind::length, false, 0.1},
+    KnobTraits{Knob::power, "power_percent", "Power", "power", "%", QuantityKind::percent, false, 1},
+    KnobTraits{Knob::frequency, "frequency_khz", "Pulse frequency", "frequency", "kHz", QuantityKind::frequency, true, 0.02},
+    KnobTraits{Knob::pulse_width, "pulse_width_ns", "Pulse width", "width", "ns", QuantityKind::duration, true, 0.02},
+    KnobTraits{Knob::scan_speed, "scan_speed_mm_s", "Scan speed", "speed", "mm/s", QuantityKind::speed, true, 0.02},
+    KnobTraits{Knob::hatch_pitch, "hatch_pitch_mm", "Hatch pitch", "pitch", "mm", QuantityKind::pitch, true, 0.02},
+    KnobTraits{Knob::hatch_angle, "hatch_angle_deg", "Hatch angle", "angle", "deg", QuantityKind::angle, false, 1},
+    KnobTraits{Knob::turn_per_pass, "turn_per_pass_deg", "Turn per pass", "turn", "deg", QuantityKind::angle, false, 1},
+    KnobTraits{Knob::passes, "passes", "Passes", "passes", "", QuantityKind::count, false, 1},
+    KnobTraits{Knob::focus_offset, "focus_offset_mm", "Focus offset", "focus", "mm", QuantityKind::length, false, 0.1},
 };
 
 Recipe read_recipe(JsonFields f) {

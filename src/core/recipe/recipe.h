@@ -39,6 +39,7 @@ struct KnobTraits {
     Knob knob;
     std::string_view key;      ///< in files, with the unit: "hatch_pitch_mm"
     std::string_view label;    ///< "Hatch pitch"
+    std::string_view brief;    ///< "pitch", where there is little room
     std::string_view unit;     ///< "mm"
     QuantityKind kind;
     bool by_ratio;             ///< equal ratios look even to a person, rather than equal steps

@@ -24,7 +24,7 @@ namespace {
 
 constexpr int column_width = 254;
 constexpr int row_height = 33;
-constexpr int field_width = 118;
+constexpr int field_width = 112;
 
 QString from_utf8(std::string_view s) {
     return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
@@ -285,7 +285,7 @@ void BenchStation::build_stock() {
                [](Setup& s, int i) { s.stock.finish = static_cast<Finish>(i); });
     add_number(stock_, tr("Thickness"), u"thickness"_s, QuantityKind::length, {{}, {}, {}, 0.02, 100, DecimalSign::automatic},
                [](const Setup& s) { return in_mm(s.stock.thickness); }, [](Setup& s, double v) { s.stock.thickness = mm(v); });
-    add_choice(stock_, tr("Coating"), u"coating"_s, {tr("not checked"), tr("none, checked"), tr("nickel"), tr("clear film")}, [](const Setup& s) { return static_cast<int>(s.stock.coating); },
+    add_choice(stock_, tr("Coating"), u"coating"_s, {tr("not checked"), tr("bare metal"), tr("nickel"), tr("clear film")}, [](const Setup& s) { return static_cast<int>(s.stock.coating); },
                [](Setup& s, int i) { s.stock.coating = static_cast<Coating>(i); });
     add_text(stock_, tr("Lot"), u"lot"_s, [](const Setup& s) { return s.stock.lot; }, [](Setup& s, const std::string& v) { s.stock.lot = v; });
     add_text(stock_, tr("Under it"), u"under_it"_s, [](const Setup& s) { return s.stock.under_it; }, [](Setup& s, const std::string& v) { s.stock.under_it = v; });

@@ -18,7 +18,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr double thumb = 58, words_width = 160, arrow = 26;
+constexpr double thumb = 58, words_width = 122, arrow = 24;
 constexpr double round_width = thumb + 8 + words_width;
 constexpr double list_top = 128, list_row = 28;
 
@@ -224,7 +224,7 @@ void RankingPanel::paintEvent(QPaintEvent*) {
         if (r.passes)
             paint_state(painter, QRectF(122, box.center().y() - 6, 12, 12), State::ok, t);
         paint_text(painter, QRectF(130, box.top(), 50, list_row), fixed(r.uneven), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
-        paint_text(painter, QRectF(w - 46, box.top(), 46, list_row), QString::fromStdString(format_duration(r.time_s)), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(w - 46, box.top(), 46, list_row), QString::fromStdString(format_duration(std::round(r.time_s * 10) / 10)), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
     }
     const double foot = list_top + static_cast<double>(shown) * list_row;
     paint_hairline(painter, {0, foot}, {w, foot}, t(Role::hair));

@@ -72,6 +72,7 @@ QWidget* ProofStation::make_header() {
     subtitle_ = new QLabel(header);
     subtitle_->setFont(text_font(TextStyle::body));
     subtitle_->setMinimumWidth(40);
+    subtitle_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(title_);
     row->addSpacing(6);
     row->addWidget(subtitle_, 1);
@@ -94,12 +95,15 @@ QWidget* ProofStation::make_header() {
     export_->setObjectName(u"export_sheet"_s);
     read_ = new QPushButton(tr("Read photo…"), header);
     read_->setObjectName(u"read_photo"_s);
+    save_ = new QPushButton(tr("Save recipe…"), header);
+    save_->setObjectName(u"save_from_sheet"_s);
     act_ = new QPushButton(header);
     act_->setObjectName(u"next_act"_s);
     act_->setProperty("primary", true);
     act_->setMinimumWidth(120);
-    for (QPushButton* b : {export_, read_, act_})
+    for (QPushButton* b : {export_, read_, save_, act_})
         row->addWidget(b);
+    connect(save_, &QPushButton::clicked, this, &ProofStation::ask_save_recipe);
     connect(export_, &QPushButton::clicked, this, &ProofStation::ask_export);
     connect(read_, &QPushButton::clicked, this, &ProofStation::ask_photo_file);
     connect(act_, &QPushButton::clicked, this, &ProofStation::act);
@@ -158,6 +162,7 @@ void ProofStation::refresh() {
     const NextAct act = planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_);
     act_->setText(next_act_text(workbench_, act));
     act_->setEnabled(act != NextAct::wait);
+    save_->setVisible(!planning && d.cell.has_value());
     act_->setVisible(!(planning && act == NextAct::plan));
     if (planning) {
         plan_->refresh();

@@ -47,6 +47,7 @@ private:
     std::vector<QPushButton*> segments_;
     QPushButton* export_ = nullptr;
     QPushButton* read_ = nullptr;
+    QPushButton* save_ = nullptr;
     QPushButton* act_ = nullptr;
     QProgressBar* progress_ = nullptr;
     QStackedWidget* pages_;

@@ -249,7 +249,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
         v.current = static_cast<int>(i) == d.shown_round;
         v.measured = r.reading.has_value();
         v.note = v.current ? QObject::tr("shown") : v.measured ? QObject::tr("measured") : r.burned ? QObject::tr("burned") : QObject::tr("planned");
-        v.axes = (from_utf8(traits(r.sheet.across.knob).label) + u" × "_s + from_utf8(traits(r.sheet.down.knob).label)).toLower();
+        v.axes = from_utf8(traits(r.sheet.across.knob).brief) + u" × "_s + from_utf8(traits(r.sheet.down.knob).brief);
         const auto burned = r.sheet.cells() - static_cast<std::size_t>(std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
         v.cost = QObject::tr("%1 cells").arg(burned);
         v.columns = r.sheet.columns();

@@ -1,0 +1,140 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/commands.h"
+
+#include "bench/bench_json.h"
+#include "document/json_fields.h"
+#include "formats/data_folder.h"
+#include "recipe/check.h"
+#include "recipe/predict.h"
+#include "record/logbook.h"
+
+#include <fmt/format.h>
+#include <istream>
+#include <iterator>
+#include <nlohmann/json.hpp>
+
+namespace finch::cli {
+
+using json = nlohmann::json;
+
+Expected<std::string> read_input(const Context& context, const std::string& file) {
+    if (file != "-")
+        return read_text_file(file);
+    return std::string(std::istreambuf_iterator<char>(context.in), std::istreambuf_iterator<char>());
+}
+
+json error_json(const Error& e) {
+    return {{"error",
+             {{"code", e.code}, {"message", e.message}, {"fix", e.fix}, {"file", e.place.file}, {"line", e.place.line}, {"field", e.place.field}}}};
+}
+
+Expected<json> predict(const Context& context, const PredictOptions& o) {
+    const auto bench = load_bench(context.data, o.bench);
+    if (!bench)
+        return tl::unexpected(bench.error());
+    const auto stock = load_stock(context.data, o.stock);
+    if (!stock)
+        return tl::unexpected(stock.error());
+    const auto metal = context.materials.find(stock->metal);
+    if (!metal)
+        return tl::unexpected(metal.error());
+    const auto text = read_input(context, o.recipe);
+    const auto recipe = text ? recipe_from_text(*text, o.recipe) : Expected<Recipe>(tl::unexpected(text.error()));
+    if (!recipe)
+        return tl::unexpected(recipe.error());
+    Fill fill;
+    if (!o.fill.empty()) {
+        const auto fill_text = read_input(context, o.fill);
+        const auto given = fill_text ? fill_from_text(*fill_text, o.fill) : Expected<Fill>(tl::unexpected(fill_text.error()));
+        if (!given)
+            return tl::unexpected(given.error());
+        fill = *given;
+    }
+    const auto p = finch::predict(context.materials, **metal, *bench, *stock, *recipe, fill);
+    if (!p)
+        return tl::unexpected(p.error());
+    json out = to_json(*p);
+    json findings = json::array();
+    static const char* const severities[]{"note", "warning", "blocking"};
+    for (const Finding& f : check(*recipe, *bench, *stock))
+        findings.push_back({{"code", f.code}, {"severity", severities[static_cast<int>(f.severity)]}, {"message", f.message}, {"remedy", f.remedy}});
+    out["findings"] = findings;
+    if (o.robustness) {
+        const auto r = finch::robustness(context.materials, **metal, *bench, *stock, *recipe, fill);
+        if (!r)
+            return tl::unexpected(r.error());
+        out["robustness"] = {{"focus_de_ab", r->focus_de}, {"power_de_ab", r->power_de}, {"thickness_de_ab", r->thickness_de},
+                             {"fragility_de_ab", r->fragility}, {"oxide_per_power", r->oxide_per_power}};
+    }
+    return out;
+}
+
+namespace {
+
+Expected<std::unique_ptr<Logbook>> open_existing(const LogOptions& o) {
+    // Opening would create an empty logbook; asking for one that is not there is a mistake.
+    std::error_code fault;
+    if (!std::filesystem::is_regular_file(o.file, fault))
+        return failure("file.missing", "There is no logbook at this path.", "Give --file the path of a logbook.sqlite.", {o.file, 0, {}});
+    return Logbook::open(QString::fromStdString(o.file));
+}
+
+Expected<EntryFilter> filter_of(const LogOptions& o) {
+    EntryFilter f;
+    f.words = o.words;
+    f.limit = o.limit;
+    if (o.kind.empty())
+        return f;
+    for (const EntryKind kind : {EntryKind::sheet, EntryKind::reading, EntryKind::recipe, EntryKind::bench})
+        if (o.kind == word(kind)) {
+            f.kind = kind;
+            return f;
+        }
+    return failure("log.unknown_kind", fmt::format("No kind of entry is called \"{}\".", o.kind), "Use sheet, reading, recipe or bench.");
+}
+
+json head_json(const Entry& e) {
+    return {{"id", e.id}, {"kind", word(e.kind)}, {"when_utc", e.when_utc}, {"operator", e.by}, {"title", e.title}, {"summary", e.summary},
+            {"outcome", word(e.outcome)}, {"bench", e.bench}, {"metal", e.metal}, {"lot", e.lot}, {"parent", e.parent}};
+}
+
+} // namespace
+
+Expected<json> log_list(const LogOptions& o) {
+    const auto book = open_existing(o);
+    const auto filter = filter_of(o);
+    if (!book || !filter)
+        return tl::unexpected(book ? filter.error() : book.error());
+    const auto entries = (*book)->list(*filter);
+    if (!entries)
+        return tl::unexpected(entries.error());
+    json list = json::array();
+    for (const Entry& e : *entries)
+        list.push_back(head_json(e));
+    return json{{"entries", list}};
+}
+
+Expected<json> log_show(const LogOptions& o) {
+    const auto book = open_existing(o);
+    if (!book)
+        return tl::unexpected(book.error());
+    const auto e = (*book)->entry(o.id);
+    if (!e)
+        return tl::unexpected(e.error());
+    json out = head_json(*e);
+    out["setup"] = e->setup;
+    out["body"] = e->body;
+    out["program_version"] = e->program_version;
+    return out;
+}
+
+Expected<json> log_export(const LogOptions& o) {
+    const auto book = open_existing(o);
+    const auto filter = filter_of(o);
+    if (!book || !filter)
+        return tl::unexpected(book ? filter.error() : book.error());
+    return (*book)->export_json(*filter, o.pictures);
+}
+
+} // namespace finch::cli

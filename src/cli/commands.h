@@ -1,0 +1,68 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "physics/metal.h"
+#include "quantity/error.h"
+
+#include <filesystem>
+#include <iosfwd>
+#include <nlohmann/json_fwd.hpp>
+#include <string>
+
+/// The work of the command line program. Each command returns a document to print, or an error.
+namespace finch::cli {
+
+struct Context {
+    std::filesystem::path data;
+    Materials materials;
+    std::istream& in;      ///< read for "-"
+};
+
+struct PredictOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", fill;
+    bool robustness = false;
+};
+[[nodiscard]] Expected<nlohmann::json> predict(const Context& context, const PredictOptions& options);
+
+struct PlanOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", aim;
+    std::string across = "scan_speed_mm_s:600:1900:8", down = "hatch_pitch_mm:0.003:0.007:6";
+    int number = 1;
+    double cell_width_mm = 5, cell_height_mm = 4, gap_mm = 1;
+    bool leave_out = false;
+    std::string svg, csv, pdf;    ///< files to write beside, if named
+};
+/// A `finch-sheet` document with its forecast.
+[[nodiscard]] Expected<nlohmann::json> proof_plan(const Context& context, const PlanOptions& options);
+
+struct BurnOptions {
+    std::string sheet = "-", bench = "wren", stock = "sundial-316", standin, photo;
+    std::uint64_t seed = 7;
+    double speed_up = 1000;
+};
+/// Burns a sheet on the stand-in and writes its photograph.
+[[nodiscard]] Expected<nlohmann::json> proof_burn(const Context& context, const BurnOptions& options);
+
+struct ReadOptions {
+    std::string sheet = "-", photo, bench = "wren", stock = "sundial-316", target, rectified;
+};
+/// A `finch-reading` document, with the lesson and, for a named target, the ranking.
+[[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
+
+struct LogOptions {
+    std::string file, words, kind, out;
+    long long id = 0;
+    int limit = 50;
+    bool pictures = false;
+};
+[[nodiscard]] Expected<nlohmann::json> log_list(const LogOptions& options);
+[[nodiscard]] Expected<nlohmann::json> log_show(const LogOptions& options);
+[[nodiscard]] Expected<nlohmann::json> log_export(const LogOptions& options);
+
+/// Text of a file, or of the input for "-".
+[[nodiscard]] Expected<std::string> read_input(const Context& context, const std::string& file);
+/// {"error": {...}} of an error.
+[[nodiscard]] nlohmann::json error_json(const Error& error);
+
+} // namespace finch::cli
