@@ -16,7 +16,8 @@ inline const Materials& materials() {
 }
 
 struct DemoBench {
-    Setup setup{load_bench(FINCH_SOURCE "/data", "wren").value(), load_stock(FINCH_SOURCE "/data", "sundial-316").value(), {}};
+    Setup setup{
+        load_bench(FINCH_SOURCE "/data", "wren").value(), load_stock(FINCH_SOURCE "/data", "sundial-316").value(), {}};
     std::shared_ptr<const Metal> metal = materials().find(setup.stock.metal).value();
 
     /// A blue recipe in focus.
@@ -43,7 +44,8 @@ struct DemoBench {
         const SheetLayout at = layout(sheet);
         standin::Plate plate = standin::bare_plate(*metal, materials(), setup.stock, at.width_mm, at.height_mm);
         for (const ToolStep& step : tool_steps(sheet, at, fiducial_modules(at)))
-            plate.burns.push_back(standin::burn(step, setup, materials(), *metal, standin::hidden_truth(seed), seed).value());
+            plate.burns.push_back(
+                standin::burn(step, setup, materials(), *metal, standin::hidden_truth(seed), seed).value());
         return plate;
     }
 };

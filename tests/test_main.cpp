@@ -3,9 +3,9 @@
 #define CATCH_CONFIG_RUNNER
 #include <catch2/catch.hpp>
 
+#include <cstdlib>
 #include <QApplication>
 #include <QStandardPaths>
-#include <cstdlib>
 
 int main(int argc, char** argv) {
     // Test discovery runs the program at build time, where there may be no display.

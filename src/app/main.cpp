@@ -8,12 +8,12 @@
 #include "standin/standin_link.h"
 
 #include <CLI/CLI.hpp>
+#include <iostream>
 #include <QApplication>
 #include <QDir>
 #include <QIcon>
 #include <QStandardPaths>
 #include <QTimer>
-#include <iostream>
 
 namespace {
 
@@ -45,7 +45,8 @@ QString standin_program() {
 int run(const Options& o, const char* program) {
     const auto data = data_folder(program);
     const auto materials = data.and_then(load_materials);
-    const auto fresh = data.and_then([&](const auto& folder) { return o.demo ? demo_draft(folder) : blank_draft(folder); });
+    const auto fresh =
+        data.and_then([&](const auto& folder) { return o.demo ? demo_draft(folder) : blank_draft(folder); });
     if (!materials || !fresh) {
         std::cerr << sentence(!materials ? materials.error() : fresh.error()) << '\n';
         return 1;
@@ -68,7 +69,8 @@ int run(const Options& o, const char* program) {
     StandinLink link({standin_program(), o.seed, o.speed_up});
     ProofFlow flow(workbench, logbook ? logbook->get() : nullptr, link);
     Autosave autosave(workbench, draft_path);
-    MainWindow window({workbench, flow, logbook ? logbook->get() : nullptr, link, &autosave, *data, o.demo ? u"Larkspur Row Instrument Loft"_s : QObject::tr("Workshop")});
+    MainWindow window({workbench, flow, logbook ? logbook->get() : nullptr, link, &autosave, *data,
+                       o.demo ? u"Larkspur Row Instrument Loft"_s : QObject::tr("Workshop")});
     for (const Error& e : troubles)
         workbench.fail(e);
     window.show();
@@ -87,7 +89,9 @@ int main(int argc, char** argv) {
     CLI::App cli{"Gilded Finch: bench companion for fibre laser marking."};
     cli.add_flag("--demo", o.demo, "Start with the demo workshop");
     cli.add_option("--folder", o.folder, "Folder of the draft and the logbook");
-    cli.add_option("--speed-up", o.speed_up, "How many times faster the stand-in burns")->capture_default_str()->check(CLI::PositiveNumber);
+    cli.add_option("--speed-up", o.speed_up, "How many times faster the stand-in burns")
+        ->capture_default_str()
+        ->check(CLI::PositiveNumber);
     cli.add_option("--seed", o.seed, "Seed of the stand-in's hidden truth")->capture_default_str();
     cli.add_option("--grab-first-frame", o.grab, "Save a picture of the first frame and end")->group("");
     cli.set_version_flag("--version", FINCH_VERSION);

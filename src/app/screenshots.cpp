@@ -9,12 +9,12 @@
 #include "formats/data_folder.h"
 #include "standin/standin_link.h"
 
+#include <iostream>
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QTemporaryDir>
 #include <QTimeZone>
-#include <iostream>
 
 namespace {
 

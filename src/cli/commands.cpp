@@ -26,7 +26,12 @@ Expected<std::string> read_input(const Context& context, const std::string& file
 
 json error_json(const Error& e) {
     return {{"error",
-             {{"code", e.code}, {"message", e.message}, {"fix", e.fix}, {"file", e.place.file}, {"line", e.place.line}, {"field", e.place.field}}}};
+             {{"code", e.code},
+              {"message", e.message},
+              {"fix", e.fix},
+              {"file", e.place.file},
+              {"line", e.place.line},
+              {"field", e.place.field}}}};
 }
 
 Expected<json> predict(const Context& context, const PredictOptions& o) {
@@ -46,7 +51,8 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
     Fill fill;
     if (!o.fill.empty()) {
         const auto fill_text = read_input(context, o.fill);
-        const auto given = fill_text ? fill_from_text(*fill_text, o.fill) : Expected<Fill>(tl::unexpected(fill_text.error()));
+        const auto given =
+            fill_text ? fill_from_text(*fill_text, o.fill) : Expected<Fill>(tl::unexpected(fill_text.error()));
         if (!given)
             return tl::unexpected(given.error());
         fill = *given;
@@ -58,14 +64,20 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
     json findings = json::array();
     static const char* const severities[]{"note", "warning", "blocking"};
     for (const Finding& f : check(*recipe, *bench, *stock))
-        findings.push_back({{"code", f.code}, {"severity", severities[static_cast<int>(f.severity)]}, {"message", f.message}, {"remedy", f.remedy}});
+        findings.push_back({{"code", f.code},
+                            {"severity", severities[static_cast<int>(f.severity)]},
+                            {"message", f.message},
+                            {"remedy", f.remedy}});
     out["findings"] = findings;
     if (o.robustness) {
         const auto r = finch::robustness(context.materials, **metal, *bench, *stock, *recipe, fill);
         if (!r)
             return tl::unexpected(r.error());
-        out["robustness"] = {{"focus_de_ab", r->focus_de}, {"power_de_ab", r->power_de}, {"thickness_de_ab", r->thickness_de},
-                             {"fragility_de_ab", r->fragility}, {"oxide_per_power", r->oxide_per_power}};
+        out["robustness"] = {{"focus_de_ab", r->focus_de},
+                             {"power_de_ab", r->power_de},
+                             {"thickness_de_ab", r->thickness_de},
+                             {"fragility_de_ab", r->fragility},
+                             {"oxide_per_power", r->oxide_per_power}};
     }
     return out;
 }
@@ -76,7 +88,8 @@ Expected<std::unique_ptr<Logbook>> open_existing(const LogOptions& o) {
     // Opening would create an empty logbook; asking for one that is not there is a mistake.
     std::error_code fault;
     if (!std::filesystem::is_regular_file(o.file, fault))
-        return failure("file.missing", "There is no logbook at this path.", "Give --file the path of a logbook.sqlite.", {o.file, 0, {}});
+        return failure("file.missing", "There is no logbook at this path.", "Give --file the path of a logbook.sqlite.",
+                       {o.file, 0, {}});
     return Logbook::open(QString::fromStdString(o.file));
 }
 
@@ -91,12 +104,14 @@ Expected<EntryFilter> filter_of(const LogOptions& o) {
             f.kind = kind;
             return f;
         }
-    return failure("log.unknown_kind", fmt::format("No kind of entry is called \"{}\".", o.kind), "Use sheet, reading, recipe or bench.");
+    return failure("log.unknown_kind", fmt::format("No kind of entry is called \"{}\".", o.kind),
+                   "Use sheet, reading, recipe or bench.");
 }
 
 json head_json(const Entry& e) {
-    return {{"id", e.id}, {"kind", word(e.kind)}, {"when_utc", e.when_utc}, {"operator", e.by}, {"title", e.title}, {"summary", e.summary},
-            {"outcome", word(e.outcome)}, {"bench", e.bench}, {"metal", e.metal}, {"lot", e.lot}, {"parent", e.parent}};
+    return {{"id", e.id},       {"kind", word(e.kind)}, {"when_utc", e.when_utc},     {"operator", e.by},
+            {"title", e.title}, {"summary", e.summary}, {"outcome", word(e.outcome)}, {"bench", e.bench},
+            {"metal", e.metal}, {"lot", e.lot},         {"parent", e.parent}};
 }
 
 } // namespace

@@ -16,7 +16,7 @@ namespace finch::cli {
 struct Context {
     std::filesystem::path data;
     Materials materials;
-    std::istream& in;      ///< read for "-"
+    std::istream& in; ///< read for "-"
 };
 
 struct PredictOptions {
@@ -31,7 +31,7 @@ struct PlanOptions {
     int number = 1;
     double cell_width_mm = 5, cell_height_mm = 4, gap_mm = 1;
     bool leave_out = false;
-    std::string svg, csv, pdf;    ///< files to write beside, if named
+    std::string svg, csv, pdf; ///< files to write beside, if named
 };
 /// A `finch-sheet` document with its forecast.
 [[nodiscard]] Expected<nlohmann::json> proof_plan(const Context& context, const PlanOptions& options);

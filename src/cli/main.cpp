@@ -8,9 +8,9 @@
 #include "record/logbook.h"
 
 #include <CLI/CLI.hpp>
-#include <QGuiApplication>
 #include <iostream>
 #include <nlohmann/json.hpp>
+#include <QGuiApplication>
 
 namespace {
 
@@ -43,7 +43,8 @@ Expected<json> export_cells(const cli::LogOptions& o) {
     filter.words = o.words;
     filter.limit = o.limit;
     const auto csv = export_cells_csv(**book, filter);
-    const auto written = csv ? write_file(QString::fromStdString(o.out), *csv) : Expected<bool>(tl::unexpected(csv.error()));
+    const auto written =
+        csv ? write_file(QString::fromStdString(o.out), *csv) : Expected<bool>(tl::unexpected(csv.error()));
     return written ? Expected<json>(json{{"written", o.out}}) : Expected<json>(tl::unexpected(written.error()));
 }
 
@@ -65,7 +66,8 @@ void describe(CLI::App& app, Options& o) {
     predict->add_option("--recipe", o.predict.recipe, "Recipe file, or - for standard input")->capture_default_str();
     predict->add_option("--fill", o.predict.fill, "Fill file; one square centimetre without it");
     predict->add_flag("--robustness", o.predict.robustness, "Add how the outcome answers to the bench's own errors");
-    auto* ref = app.add_subcommand("reference", "Fill a vectors document from standard input with the program's own outputs");
+    auto* ref =
+        app.add_subcommand("reference", "Fill a vectors document from standard input with the program's own outputs");
     ref->add_option("--model", o.model, "anneal-color")->required();
     auto* proof = app.add_subcommand("proof", "Proof sheets: plan, burn, read");
     proof->require_subcommand(1);
@@ -75,7 +77,9 @@ void describe(CLI::App& app, Options& o) {
     plan->add_option("--recipe", o.plan.recipe, "Recipe with the fixed knobs, or -")->capture_default_str();
     plan->add_option("--across", o.plan.across, "knob:from:to:count[:linear]")->capture_default_str();
     plan->add_option("--down", o.plan.down, "knob:from:to:count[:linear]")->capture_default_str();
-    plan->add_option("--number", o.plan.number, "Number of the sheet")->capture_default_str()->check(CLI::NonNegativeNumber);
+    plan->add_option("--number", o.plan.number, "Number of the sheet")
+        ->capture_default_str()
+        ->check(CLI::NonNegativeNumber);
     plan->add_option("--aim", o.plan.aim, "What the sheet is for");
     plan->add_option("--cell-width-mm", o.plan.cell_width_mm, "Width of a cell")->capture_default_str();
     plan->add_option("--cell-height-mm", o.plan.cell_height_mm, "Height of a cell")->capture_default_str();
@@ -90,7 +94,9 @@ void describe(CLI::App& app, Options& o) {
     burn->add_option("--stock", o.burn.stock, "Stock file or name")->capture_default_str();
     burn->add_option("--photo", o.burn.photo, "Where the photograph goes (PNG)")->required();
     burn->add_option("--seed", o.burn.seed, "Seed of the stand-in's hidden truth")->capture_default_str();
-    burn->add_option("--speed-up", o.burn.speed_up, "Seconds of burning in one second")->capture_default_str()->check(CLI::PositiveNumber);
+    burn->add_option("--speed-up", o.burn.speed_up, "Seconds of burning in one second")
+        ->capture_default_str()
+        ->check(CLI::PositiveNumber);
     auto* read = proof->add_subcommand("read", "Read a photograph of a sheet");
     read->add_option("--sheet", o.read.sheet, "Sheet file, or -")->capture_default_str();
     read->add_option("--photo", o.read.photo, "PNG or JPEG")->required();
@@ -100,7 +106,8 @@ void describe(CLI::App& app, Options& o) {
     read->add_option("--rectified", o.read.rectified, "Also write the sheet squared up (PNG)");
     auto* log = app.add_subcommand("log", "The logbook: list, show, export");
     log->require_subcommand(1);
-    for (const auto& [name, text] : {std::pair{"list", "Entries, newest first"}, std::pair{"show", "One entry whole"}, std::pair{"export", "Entries whole, as one document"}}) {
+    for (const auto& [name, text] : {std::pair{"list", "Entries, newest first"}, std::pair{"show", "One entry whole"},
+                                     std::pair{"export", "Entries whole, as one document"}}) {
         auto* command = log->add_subcommand(name, text);
         command->add_option("--file", o.log.file, "The logbook (logbook.sqlite)")->required();
         if (std::string_view(name) == "show") {
@@ -109,7 +116,9 @@ void describe(CLI::App& app, Options& o) {
         }
         command->add_option("--words", o.log.words, "Only entries with these words");
         command->add_option("--kind", o.log.kind, "sheet, reading, recipe or bench");
-        command->add_option("--limit", o.log.limit, "At most so many")->capture_default_str()->check(CLI::PositiveNumber);
+        command->add_option("--limit", o.log.limit, "At most so many")
+            ->capture_default_str()
+            ->check(CLI::PositiveNumber);
         if (std::string_view(name) == "export") {
             command->add_flag("--pictures", o.log.pictures, "With pictures as base64");
             command->add_option("--cells-csv", o.log.out, "Write the read cells to this CSV instead");
@@ -131,7 +140,8 @@ int run(CLI::App& app, Options& o, const char* program) {
         const CLI::App* proof = app.get_subcommand("proof");
         if (proof->got_subcommand("plan"))
             return report(cli::proof_plan(context, o.plan));
-        return report(proof->got_subcommand("burn") ? cli::proof_burn(context, o.burn) : cli::proof_read(context, o.read));
+        return report(proof->got_subcommand("burn") ? cli::proof_burn(context, o.burn)
+                                                    : cli::proof_read(context, o.read));
     }
     const CLI::App* log = app.get_subcommand("log");
     if (log->got_subcommand("list"))
@@ -145,7 +155,8 @@ int run(CLI::App& app, Options& o, const char* program) {
 
 int main(int argc, char** argv) {
     Options o;
-    CLI::App app{"Gilded Finch on the command line: JSON in and out. Exit code 0 = done, 1 = the work failed, 2 = bad use."};
+    CLI::App app{
+        "Gilded Finch on the command line: JSON in and out. Exit code 0 = done, 1 = the work failed, 2 = bad use."};
     describe(app, o);
     try {
         app.parse(argc, argv);
@@ -157,12 +168,18 @@ int main(int argc, char** argv) {
         std::cerr << cli::error_json({"use.arguments", e.what(), "Run with --help.", {}}).dump(2) << '\n';
         return bad_use;
     }
-    // Pictures and PDF need a Qt application, never a display.
+    // Only a page to print needs fonts, and with them a graphical application; never a display. Without one, nothing
+    // but our own JSON can appear on standard error.
     qputenv("QT_QPA_PLATFORM", "offscreen");
-    QGuiApplication qt(argc, argv);
+    std::unique_ptr<QCoreApplication> qt;
+    if (o.plan.pdf.empty())
+        qt = std::make_unique<QCoreApplication>(argc, argv);
+    else
+        qt = std::make_unique<QGuiApplication>(argc, argv);
     o.burn.standin = (QCoreApplication::applicationDirPath() + QStringLiteral("/finch-standin")).toStdString();
     std::error_code fault;
     if (!std::filesystem::exists(o.burn.standin, fault))
-        o.burn.standin = (QCoreApplication::applicationDirPath() + QStringLiteral("/../standin/finch-standin")).toStdString();
+        o.burn.standin =
+            (QCoreApplication::applicationDirPath() + QStringLiteral("/../standin/finch-standin")).toStdString();
     return run(app, o, argv[0]);
 }

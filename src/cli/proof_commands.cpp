@@ -10,11 +10,11 @@
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
 
-#include <QCoreApplication>
-#include <QEventLoop>
 #include <charconv>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
+#include <QCoreApplication>
+#include <QEventLoop>
 #include <sstream>
 
 namespace finch::cli {
@@ -56,7 +56,8 @@ Expected<AxisPlan> parse_axis(const std::string& text) {
     for (std::string part; std::getline(stream, part, ':');)
         parts.push_back(part);
     const auto bad = [&] {
-        return failure("proof.axis_text", fmt::format("\"{}\" is no axis.", text), "Write knob:from:to:count, for example scan_speed_mm_s:600:1900:8, and :linear for even steps.");
+        return failure("proof.axis_text", fmt::format("\"{}\" is no axis.", text),
+                       "Write knob:from:to:count, for example scan_speed_mm_s:600:1900:8, and :linear for even steps.");
     };
     if (parts.size() < 4 || parts.size() > 5)
         return bad();
@@ -146,7 +147,8 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     const auto labels = label_recipe(context.materials, *loaded->metal, loaded->bench, loaded->stock, {});
     if (!labels)
         return tl::unexpected(labels.error());
-    const SheetRequest request{o.number, o.aim, *recipe, *across, *down, mm(o.cell_width_mm), mm(o.cell_height_mm), mm(o.gap_mm)};
+    const SheetRequest request{o.number,    o.aim, *recipe, *across, *down, mm(o.cell_width_mm), mm(o.cell_height_mm),
+                               mm(o.gap_mm)};
     auto sheet = plan_sheet(request, loaded->bench, *labels);
     if (!sheet)
         return tl::unexpected(sheet.error());
@@ -160,7 +162,8 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     if (written && !o.csv.empty())
         written = write_file(QString::fromStdString(o.csv), sheet_csv(*sheet));
     if (written && !o.pdf.empty())
-        written = write_sheet_pdf(*sheet, f, {loaded->bench, loaded->stock, {}}, modules, QString::fromStdString(o.pdf));
+        written =
+            write_sheet_pdf(*sheet, f, {loaded->bench, loaded->stock, {}}, modules, QString::fromStdString(o.pdf));
     if (!written)
         return tl::unexpected(written.error());
     json out = to_json(*sheet);
@@ -179,7 +182,9 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
     StandinLink link({QString::fromStdString(o.standin), o.seed, o.speed_up});
     double burned_s = 0;
     QObject::connect(&link, &BenchLink::burned, [&](double s) { burned_s = s; });
-    const auto done = wait_for(link, &BenchLink::burned, [&] { link.burn({loaded->bench, loaded->stock, {}}, tool_steps(*sheet, at, fiducial_modules(at))); });
+    const auto done = wait_for(link, &BenchLink::burned, [&] {
+        link.burn({loaded->bench, loaded->stock, {}}, tool_steps(*sheet, at, fiducial_modules(at)));
+    });
     if (!done)
         return tl::unexpected(done.error());
     const auto png = photograph(link, at.white_card);
@@ -204,23 +209,33 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
         return tl::unexpected(read.error().in_file(o.photo));
     read->reading.photo = o.photo;
     if (!o.rectified.empty())
-        if (const auto written = write_file(QString::fromStdString(o.rectified), png_bytes(read->rectified).toStdString()); !written)
+        if (const auto written =
+                write_file(QString::fromStdString(o.rectified), png_bytes(read->rectified).toStdString());
+            !written)
             return tl::unexpected(written.error());
     json out = to_json(read->reading, *sheet);
     Evidence known;
-    if (const auto lesson = learn(*sheet, read->reading, context.materials, *loaded->metal, loaded->bench, loaded->stock, {})) {
+    if (const auto lesson =
+            learn(*sheet, read->reading, context.materials, *loaded->metal, loaded->bench, loaded->stock, {})) {
         known = lesson->evidence;
         out["learned"] = to_json(known);
         out["learned"].update({{"before_de00", lesson->before_de}, {"after_de00", lesson->after_de}});
     }
     if (!o.target.empty()) {
         const auto& targets = named_targets();
-        const auto target = std::find_if(targets.begin(), targets.end(), [&](const Target& t) { return t.name == o.target; });
+        const auto target =
+            std::find_if(targets.begin(), targets.end(), [&](const Target& t) { return t.name == o.target; });
         if (target == targets.end())
-            return failure("target.unknown", fmt::format("No target is called \"{}\".", o.target), "Use dark, straw, gold, brown, purple, deep blue, light blue, green or rose.");
-        const SheetForecast f = forecast(*sheet, context.materials, *loaded->metal, loaded->bench, loaded->stock, known);
+            return failure("target.unknown", fmt::format("No target is called \"{}\".", o.target),
+                           "Use dark, straw, gold, brown, purple, deep blue, light blue, green or rose.");
+        const SheetForecast f =
+            forecast(*sheet, context.materials, *loaded->metal, loaded->bench, loaded->stock, known);
         for (const RankedCell& c : rank(read->reading, *target, f))
-            out["ranking"].push_back({{"cell", cell_name(*sheet, c.cell)}, {"de00", c.de}, {"unevenness_de00", c.unevenness}, {"time_s", c.time_s}, {"passes", c.passes}});
+            out["ranking"].push_back({{"cell", cell_name(*sheet, c.cell)},
+                                      {"de00", c.de},
+                                      {"unevenness_de00", c.unevenness},
+                                      {"time_s", c.time_s},
+                                      {"passes", c.passes}});
     }
     return out;
 }

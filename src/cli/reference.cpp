@@ -16,17 +16,17 @@ namespace {
 using json = nlohmann::json;
 
 const std::map<std::string, std::string> metal_keys{
-    {"ss304", "stainless-304"}, {"ss316", "stainless-316"}, {"ss430", "stainless-430"}, {"mild", "mild-steel"},
-    {"tool", "tool-steel"},     {"ti2", "titanium-2"},      {"al", "aluminium"},        {"brass", "brass"},
-    {"cu", "copper"}};
+    {"ss304", "stainless-304"}, {"ss316", "stainless-316"}, {"ss430", "stainless-430"},
+    {"mild", "mild-steel"},     {"tool", "tool-steel"},     {"ti2", "titanium-2"},
+    {"al", "aluminium"},        {"brass", "brass"},         {"cu", "copper"}};
 const std::map<std::string, Finish> finishes{
     {"mirror", Finish::mirror}, {"standard", Finish::mill}, {"brushed", Finish::brushed}};
 const std::map<std::string, Coating> coatings{
     {"none", Coating::none}, {"nickel", Coating::nickel}, {"clear", Coating::clear}};
 
 std::string code(InputFault fault) {
-    constexpr std::array codes{"E_NOT_FINITE", "E_SOURCE", "E_MATERIAL", "E_OPTICS", "E_POWER",     "E_FREQ",
-                               "E_PULSE",      "E_DUTY",   "E_SPEED",    "E_HATCH",  "E_PASSES",    "E_FOCUS",
+    constexpr std::array codes{"E_NOT_FINITE", "E_SOURCE", "E_MATERIAL", "E_OPTICS", "E_POWER",  "E_FREQ",
+                               "E_PULSE",      "E_DUTY",   "E_SPEED",    "E_HATCH",  "E_PASSES", "E_FOCUS",
                                "E_THICKNESS",  "E_AREA",   "E_TSTART",   "E_GAIN",   "E_ANGLE"};
     return codes.at(static_cast<std::size_t>(fault));
 }
@@ -106,7 +106,8 @@ CaseOr read_case(const json& document, const json& vector, const Materials& mate
     s.hatch_pitch = mm(number(settings, "hatch_mm", 0));
     s.hatch_angle_deg = number(settings, "hatch_angle_deg", 0);
     const double passes = number(settings, "passes", 1);
-    s.passes = std::isfinite(passes) && passes == std::floor(passes) && std::abs(passes) < 1e6 ? static_cast<int>(passes) : 0;
+    s.passes =
+        std::isfinite(passes) && passes == std::floor(passes) && std::abs(passes) < 1e6 ? static_cast<int>(passes) : 0;
     s.focus_offset = mm(number(settings, "focus_mm", 0));
     c.stock.thickness = mm(number(work, "thickness_mm", 2));
     c.stock.start_temperature_c = number(work, "t_start_c", 20);
@@ -132,7 +133,8 @@ CaseOr read_case(const json& document, const json& vector, const Materials& mate
         return tl::unexpected(InputFault::material);
     if (fault)
         return tl::unexpected(*fault);
-    if (const auto angles = vector.find("angles"); angles != vector.end() && angles->is_array() && angles->size() <= 3) {
+    if (const auto angles = vector.find("angles");
+        angles != vector.end() && angles->is_array() && angles->size() <= 3) {
         c.angles = {{0, 0, 0}, 0};
         for (const json& a : *angles)
             c.angles.at.at(c.angles.count++) = a.get<double>();
@@ -169,10 +171,14 @@ json judgement_json(const AnnealResult& m) {
     json warnings = json::array();
     for (const MarkWarning w : m.warnings)
         warnings.push_back(code(w));
-    return {{"regime", word(m.regime)},         {"neighbours", neighbours},
-            {"margins", margins},               {"melt_index", m.melt_index},
-            {"removal_index", m.removal.index}, {"warp_index", m.plate.warp},
-            {"burn_index", m.plate.burn},       {"warnings", warnings}};
+    return {{"regime", word(m.regime)},
+            {"neighbours", neighbours},
+            {"margins", margins},
+            {"melt_index", m.melt_index},
+            {"removal_index", m.removal.index},
+            {"warp_index", m.plate.warp},
+            {"burn_index", m.plate.burn},
+            {"warnings", warnings}};
 }
 
 json result_json(const AnnealResult& m) {
@@ -293,7 +299,8 @@ void fill_anneal(json& document, const Materials& materials) {
     }
     for (json& v : document["sensitivity"]) {
         const auto known = by_id.find(v.value("id", ""));
-        const auto c = read_case(document, known != by_id.end() && !v.contains("settings") ? known->second : v, materials);
+        const auto c =
+            read_case(document, known != by_id.end() && !v.contains("settings") ? known->second : v, materials);
         if (!c) {
             v["result"] = code(c.error());
             continue;
@@ -307,7 +314,8 @@ void fill_anneal(json& document, const Materials& materials) {
 
 Expected<json> reference_document(const std::string& model, json document, const Materials& materials) {
     if (model != "anneal-color")
-        return failure("reference.unknown_model", "No reference model is named \"" + model + "\".", "Use anneal-color.");
+        return failure("reference.unknown_model", "No reference model is named \"" + model + "\".",
+                       "Use anneal-color.");
     if (!document.is_object())
         return failure("reference.bad_document", "A vectors document is an object.", "Pass the whole vectors file.");
     for (const char* block : {"functions", "predict", "errors", "sensitivity"})
@@ -316,10 +324,12 @@ Expected<json> reference_document(const std::string& model, json document, const
     try {
         fill_anneal(document, materials);
     } catch (const json::exception& e) {
-        return failure("reference.bad_document", std::string("The vectors document is not of the known shape: ") + e.what(),
+        return failure("reference.bad_document",
+                       std::string("The vectors document is not of the known shape: ") + e.what(),
                        "Compare it with tests/data/vectors.");
     } catch (const std::out_of_range&) {
-        return failure("reference.bad_document", "A function vector names an unknown metal.", "Compare it with tests/data/vectors.");
+        return failure("reference.bad_document", "A function vector names an unknown metal.",
+                       "Compare it with tests/data/vectors.");
     }
     return document;
 }

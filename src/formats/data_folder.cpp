@@ -49,8 +49,8 @@ Expected<std::string> read_text_file(const fs::path& path) {
     if (fault)
         return failure("file.missing", "The file cannot be found.", "Check the path.", {path.string(), 0, {}});
     if (size > largest_text)
-        return failure("file.too_large", "The file is over 64 MB, too large for a document.",
-                       "Choose the right file.", {path.string(), 0, {}});
+        return failure("file.too_large", "The file is over 64 MB, too large for a document.", "Choose the right file.",
+                       {path.string(), 0, {}});
     std::ifstream in(path, std::ios::binary);
     std::ostringstream text;
     if (!in || !(text << in.rdbuf() || size == 0))

@@ -5,6 +5,7 @@
 #include "bench/bench_json.h"
 #include "quantity/format.h"
 
+#include <fmt/format.h>
 #include <QBuffer>
 #include <QFile>
 #include <QImageReader>
@@ -12,7 +13,6 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <QSaveFile>
-#include <fmt/format.h>
 
 namespace finch {
 namespace {
@@ -32,13 +32,15 @@ std::string recipe_words(const Recipe& recipe) {
     std::string out;
     for (const Knob knob : all_knobs) {
         const KnobTraits& t = traits(knob);
-        out += fmt::format("{}{} {}{}{}", out.empty() ? "" : ", ", t.label, format_number(knob_value(recipe, knob), 5), t.unit.empty() ? "" : " ", t.unit);
+        out += fmt::format("{}{} {}{}{}", out.empty() ? "" : ", ", t.label, format_number(knob_value(recipe, knob), 5),
+                           t.unit.empty() ? "" : " ", t.unit);
     }
     return out;
 }
 
 /// Draws the sheet itself in mm; the painter's scale is set by the caller.
-void draw_sheet(QPainter& painter, const ProofSheet& sheet, const SheetForecast& forecast, const MarkerModules& modules) {
+void draw_sheet(QPainter& painter, const ProofSheet& sheet, const SheetForecast& forecast,
+                const MarkerModules& modules) {
     const SheetLayout at = layout(sheet);
     const auto rect = [](const RectMm& r) { return QRectF(r.x, r.y, r.w, r.h); };
     painter.setPen(QPen(Qt::black, 0.1));
@@ -72,9 +74,10 @@ void draw_sheet(QPainter& painter, const ProofSheet& sheet, const SheetForecast&
 
 std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules) {
     const SheetLayout at = layout(sheet);
-    std::string out = fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.3f}mm\" "
-                                  "height=\"{1:.3f}mm\" viewBox=\"0 0 {0:.3f} {1:.3f}\">\n<title>Proof sheet {2}: {3}</title>\n",
-                                  at.width_mm, at.height_mm, sheet.number, escaped(sheet.aim));
+    std::string out = fmt::format(
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.3f}mm\" "
+        "height=\"{1:.3f}mm\" viewBox=\"0 0 {0:.3f} {1:.3f}\">\n<title>Proof sheet {2}: {3}</title>\n",
+        at.width_mm, at.height_mm, sheet.number, escaped(sheet.aim));
     std::string fiducials, label;
     std::string cells;
     for (const ToolStep& step : tool_steps(sheet, at, modules)) {
@@ -92,11 +95,15 @@ std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules) {
         else if (step.name == "label")
             label += shapes;
         else
-            cells += fmt::format("<g id=\"cell-{}\"><title>{}</title>{}</g>\n", step.name, escaped(recipe_words(step.recipe)), shapes);
+            cells += fmt::format("<g id=\"cell-{}\"><title>{}</title>{}</g>\n", step.name,
+                                 escaped(recipe_words(step.recipe)), shapes);
     }
     const std::string safe = escaped(recipe_words(sheet.label_recipe));
-    out += fmt::format("<g id=\"fiducials\"><title>{}</title>{}</g>\n<g id=\"labels\"><title>{}</title>{}</g>\n", safe, fiducials, safe, label);
-    out += fmt::format("<g id=\"guide-white-card\" fill=\"none\" stroke=\"#000000\" stroke-width=\"0.1\"><title>not burned: lay the white card here</title>{}</g>\n", rect_svg(at.white_card));
+    out += fmt::format("<g id=\"fiducials\"><title>{}</title>{}</g>\n<g id=\"labels\"><title>{}</title>{}</g>\n", safe,
+                       fiducials, safe, label);
+    out += fmt::format("<g id=\"guide-white-card\" fill=\"none\" stroke=\"#000000\" stroke-width=\"0.1\"><title>not "
+                       "burned: lay the white card here</title>{}</g>\n",
+                       rect_svg(at.white_card));
     return out + cells + "</svg>\n";
 }
 
@@ -108,7 +115,8 @@ std::string sheet_csv(const ProofSheet& sheet) {
     out += "\n";
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         const RectMm& r = at.cells[i];
-        out += fmt::format("{},{},{:.3f},{:.3f},{:.3f},{:.3f}", cell_name(sheet, i), i < sheet.left_out.size() && sheet.left_out[i] ? "yes" : "no", r.x, r.y, r.w, r.h);
+        out += fmt::format("{},{},{:.3f},{:.3f},{:.3f},{:.3f}", cell_name(sheet, i),
+                           i < sheet.left_out.size() && sheet.left_out[i] ? "yes" : "no", r.x, r.y, r.w, r.h);
         for (const Knob knob : all_knobs)
             out += "," + format_number(knob_value(cell_recipe(sheet, i), knob), 9);
         out += "\n";
@@ -116,7 +124,8 @@ std::string sheet_csv(const ProofSheet& sheet) {
     return out;
 }
 
-Expected<bool> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& forecast, const Setup& setup, const MarkerModules& modules, const QString& path) {
+Expected<bool> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& forecast, const Setup& setup,
+                               const MarkerModules& modules, const QString& path) {
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
@@ -131,7 +140,8 @@ Expected<bool> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& for
         QFont font(QStringLiteral("IBM Plex Sans"));
         font.setPixelSize(4);
         painter.setFont(font);
-        painter.drawText(QPointF(15, 14), QStringLiteral("Proof sheet %1: %2").arg(sheet.number).arg(QString::fromStdString(sheet.aim)));
+        painter.drawText(QPointF(15, 14),
+                         QStringLiteral("Proof sheet %1: %2").arg(sheet.number).arg(QString::fromStdString(sheet.aim)));
         painter.save();
         painter.translate(15, 20);
         draw_sheet(painter, sheet, forecast, modules);
@@ -141,21 +151,27 @@ Expected<bool> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& for
             painter.drawText(QRectF(15, y, 180, 12), Qt::TextWordWrap, QString::fromStdString(text));
             y += 12;
         };
-        line(fmt::format("Bench {}, lens {}, {} {} mm, lot {}", setup.bench.name, setup.bench.lens().name, setup.stock.metal,
-                         format_number(in_mm(setup.stock.thickness)), setup.stock.lot));
+        line(fmt::format("Bench {}, lens {}, {} {} mm, lot {}", setup.bench.name, setup.bench.lens().name,
+                         setup.stock.metal, format_number(in_mm(setup.stock.thickness)), setup.stock.lot));
         line("Fixed: " + recipe_words(sheet.base));
         line(fmt::format("Labels and fiducials: {}", recipe_words(sheet.label_recipe)));
-        line(fmt::format("Predicted time {}. Colours are predictions; dashed box: lay the white card there before the photograph.", format_duration(forecast.total_s)));
+        line(fmt::format(
+            "Predicted time {}. Colours are predictions; dashed box: lay the white card there before the photograph.",
+            format_duration(forecast.total_s)));
     }
     return write_file(path, bytes.toStdString());
 }
 
 Expected<bool> write_file(const QString& path, const std::string& bytes) {
     QSaveFile file(path);
-    const bool good = file.open(QIODevice::WriteOnly) && file.write(bytes.data(), static_cast<qint64>(bytes.size())) == static_cast<qint64>(bytes.size()) && file.commit();
+    const bool good =
+        file.open(QIODevice::WriteOnly) &&
+        file.write(bytes.data(), static_cast<qint64>(bytes.size())) == static_cast<qint64>(bytes.size()) &&
+        file.commit();
     if (!good)
         return failure("file.not_written", "The file could not be written: " + file.errorString().toStdString() + ".",
-                       "Check the folder, its permissions and the free space; an older file was not touched.", {path.toStdString(), 0, {}});
+                       "Check the folder, its permissions and the free space; an older file was not touched.",
+                       {path.toStdString(), 0, {}});
     return true;
 }
 
@@ -167,11 +183,13 @@ Expected<Picture> decode(QImageReader& reader, const std::string& name) {
     reader.setDecideFormatFromContent(true);
     const QSize size = reader.size();
     if (size.isValid() && static_cast<double>(size.width()) * size.height() > 1e8)
-        return failure("picture.too_large", "The picture has over 100 megapixels.", "Save it smaller; 12 are plenty.", place);
+        return failure("picture.too_large", "The picture has over 100 megapixels.", "Save it smaller; 12 are plenty.",
+                       place);
     QImageReader::setAllocationLimit(512);
     const QImage image = reader.read();
     if (image.isNull())
-        return failure("picture.not_a_picture", "This is no PNG or JPEG picture, or it is damaged.", "Choose another file.", place);
+        return failure("picture.not_a_picture", "This is no PNG or JPEG picture, or it is damaged.",
+                       "Choose another file.", place);
     const QImage rgb = image.convertToFormat(QImage::Format_RGB888);
     Picture out{rgb.width(), rgb.height(), {}};
     out.rgb.reserve(static_cast<std::size_t>(rgb.width()) * static_cast<std::size_t>(rgb.height()) * 3);

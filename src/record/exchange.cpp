@@ -9,8 +9,8 @@
 
 #include <algorithm>
 #include <array>
-#include <map>
 #include <fmt/format.h>
+#include <map>
 
 namespace finch {
 namespace {
@@ -19,7 +19,8 @@ using json = nlohmann::json;
 
 std::string csv_field(const std::string& text) {
     // A leading sign that a spreadsheet would take for a formula is made harmless.
-    std::string out = !text.empty() && std::string_view("=+-@").find(text[0]) != std::string_view::npos && !std::isdigit(static_cast<unsigned char>(text[text.size() > 1 ? 1 : 0]))
+    std::string out = !text.empty() && std::string_view("=+-@").find(text[0]) != std::string_view::npos &&
+                              !std::isdigit(static_cast<unsigned char>(text[text.size() > 1 ? 1 : 0]))
                           ? "'" + text
                           : text;
     if (out.find_first_of(",\"\n\r") == std::string::npos)
@@ -31,10 +32,20 @@ std::string csv_field(const std::string& text) {
 }
 
 json entry_json(const Entry& e) {
-    return {{"id", e.id},           {"kind", word(e.kind)}, {"when_utc", e.when_utc}, {"operator", e.by},
-            {"title", e.title},     {"summary", e.summary}, {"outcome", word(e.outcome)}, {"bench", e.bench},
-            {"metal", e.metal},     {"lot", e.lot},         {"parent", e.parent},     {"setup", e.setup},
-            {"body", e.body},       {"program_version", e.program_version}};
+    return {{"id", e.id},
+            {"kind", word(e.kind)},
+            {"when_utc", e.when_utc},
+            {"operator", e.by},
+            {"title", e.title},
+            {"summary", e.summary},
+            {"outcome", word(e.outcome)},
+            {"bench", e.bench},
+            {"metal", e.metal},
+            {"lot", e.lot},
+            {"parent", e.parent},
+            {"setup", e.setup},
+            {"body", e.body},
+            {"program_version", e.program_version}};
 }
 
 Entry read_entry(JsonFields& f) {
@@ -72,7 +83,8 @@ std::string leaf_text(const json& value) {
 
 /// Single cells and computed numbers differ always; they belong to the detail of an entry, not to what was done.
 bool worth_comparing(const std::string& path) {
-    for (const std::string_view prefix : {"body.reading.cells", "body.prediction", "body.sheet.label_recipe", "body.sheet.left_out", "body.measured.confidence"})
+    for (const std::string_view prefix : {"body.reading.cells", "body.prediction", "body.sheet.label_recipe",
+                                          "body.sheet.left_out", "body.measured.confidence"})
         if (path.starts_with(prefix))
             return false;
     return true;
@@ -105,8 +117,9 @@ int place_in_comparison(const std::string& path) {
 }
 
 const std::vector<std::pair<std::string_view, std::string_view>> unit_endings{
-    {"_mm_s", "mm/s"}, {"_mm2", "per mm2"}, {"_mm", "mm"}, {"_um", "um"}, {"_nm", "nm"}, {"_khz", "kHz"}, {"_kw", "kW"},
-    {"_mj", "mJ"}, {"_ns", "ns"}, {"_deg", "deg"}, {"_percent", "%"}, {"_c", "degC"}, {"_w", "W"}, {"_utc", ""}};
+    {"_mm_s", "mm/s"}, {"_mm2", "per mm2"}, {"_mm", "mm"}, {"_um", "um"}, {"_nm", "nm"},
+    {"_khz", "kHz"},   {"_kw", "kW"},       {"_mj", "mJ"}, {"_ns", "ns"}, {"_deg", "deg"},
+    {"_percent", "%"}, {"_c", "degC"},      {"_w", "W"},   {"_utc", ""}};
 
 /// "focus.head_raised_mm" -> ("focus head raised", "mm").
 std::pair<std::string, std::string> field_words(std::string path) {
@@ -159,7 +172,8 @@ Expected<int> Logbook::import_json(const json& document, const std::string& file
         std::vector<EntryPicture> shots;
         if (item.has("pictures"))
             for (JsonFields& p : item.list("pictures"))
-                shots.push_back({p.text("name"), QByteArray::fromBase64(QByteArray::fromStdString(p.text("png_base64")))});
+                shots.push_back(
+                    {p.text("name"), QByteArray::fromBase64(QByteArray::fromStdString(p.text("png_base64")))});
         incoming.emplace_back(read_entry(item), std::move(shots));
     }
     if (auto fault = first_fault(faults, file))
@@ -173,7 +187,7 @@ Expected<int> Logbook::import_json(const json& document, const std::string& file
         return tl::unexpected(present.error());
     for (const Entry& e : *present)
         known[mark(e)] = e.id;
-    std::map<long long, long long> new_id;   // ids of the file -> ids here, so that parents stay parents
+    std::map<long long, long long> new_id; // ids of the file -> ids here, so that parents stay parents
     int added = 0;
     for (auto& [e, shots] : incoming) {
         const long long old_id = e.id;
@@ -216,15 +230,16 @@ Expected<std::string> export_cells_csv(const Logbook& logbook, const EntryFilter
             const CellReading& c = reading->cells[i];
             if (c.state == CellState::left_out)
                 continue;
-            out += fmt::format("{},{},{},{},{},{},{},{},{},{},{}", e->id, e->when_utc, csv_field(e->by), csv_field(setup->bench.name),
-                               csv_field(setup->bench.lens().name), setup->stock.metal, word(setup->stock.finish),
-                               format_exact(in_mm(setup->stock.thickness)), csv_field(setup->stock.lot), sheet->number, cell_name(*sheet, i));
+            out += fmt::format("{},{},{},{},{},{},{},{},{},{},{}", e->id, e->when_utc, csv_field(e->by),
+                               csv_field(setup->bench.name), csv_field(setup->bench.lens().name), setup->stock.metal,
+                               word(setup->stock.finish), format_exact(in_mm(setup->stock.thickness)),
+                               csv_field(setup->stock.lot), sheet->number, cell_name(*sheet, i));
             const Recipe recipe = cell_recipe(*sheet, i);
             for (const Knob knob : all_knobs)
                 out += "," + format_number(knob_value(recipe, knob), 9);
-            out += c.state == CellState::read
-                       ? fmt::format(",read,{:.3f},{:.3f},{:.3f},{:.3f},{:.3f}\n", c.lab.l, c.lab.a, c.lab.b, c.unevenness, c.confidence)
-                       : ",hidden,,,,,\n";
+            out += c.state == CellState::read ? fmt::format(",read,{:.3f},{:.3f},{:.3f},{:.3f},{:.3f}\n", c.lab.l,
+                                                            c.lab.a, c.lab.b, c.unevenness, c.confidence)
+                                              : ",hidden,,,,,\n";
         }
     }
     return out;
@@ -244,7 +259,9 @@ Comparison compare(const Entry& a, const Entry& b) {
     for (const auto& [path, value] : left)
         right.try_emplace(path, "");
     std::vector<std::pair<std::string, std::string>> sorted(right.begin(), right.end());
-    std::stable_sort(sorted.begin(), sorted.end(), [](const auto& x, const auto& y) { return place_in_comparison(x.first) < place_in_comparison(y.first); });
+    std::stable_sort(sorted.begin(), sorted.end(), [](const auto& x, const auto& y) {
+        return place_in_comparison(x.first) < place_in_comparison(y.first);
+    });
     for (const auto& [path, other] : sorted) {
         const auto it = left.find(path);
         const std::string mine = it != left.end() ? it->second : "";
@@ -253,7 +270,9 @@ Comparison compare(const Entry& a, const Entry& b) {
             continue;
         }
         const auto [words, unit] = field_words(path);
-        const auto with_unit = [&unit = unit](const std::string& v) { return v.empty() ? std::string("\u2014") : unit.empty() ? v : v + " " + unit; };
+        const auto with_unit = [&unit = unit](const std::string& v) {
+            return v.empty() ? std::string("\u2014") : unit.empty() ? v : v + " " + unit;
+        };
         out.differences.push_back({words, with_unit(mine), with_unit(other)});
     }
     return out;

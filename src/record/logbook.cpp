@@ -2,12 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "record/logbook.h"
 
+#include <array>
 #include <QFileInfo>
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QUuid>
 #include <QVariant>
-#include <array>
 
 namespace finch {
 namespace {
@@ -42,20 +42,26 @@ Error database_error(const QSqlError& e, const QString& path) {
     const int native = e.nativeErrorCode().toInt();
     const Place place{path.toStdString(), 0, {}};
     switch (native & 0xff) {
-    case 5:   // SQLITE_BUSY
-    case 6:   // SQLITE_LOCKED
-        return {"record.locked", "Another program holds the logbook.", "Close it there and try again; nothing is lost here.", place};
-    case 13:  // SQLITE_FULL
-        return {"record.full", "The disk is full, so the entry was not written.", "Make room and save again; it is kept in the window.", place};
-    case 8:   // SQLITE_READONLY
-        return {"record.read_only", "The logbook may not be written.", "Check the permissions of the file and its folder.", place};
-    case 11:  // SQLITE_CORRUPT
-    case 26:  // SQLITE_NOTADB
-        return {"record.not_a_logbook", "This file is damaged or not a logbook.", "Choose another file, or restore a copy of it.", place};
-    case 14:  // SQLITE_CANTOPEN
-        return {"record.cannot_open", "The logbook cannot be opened.", "Check that the folder exists and may be written.", place};
+    case 5: // SQLITE_BUSY
+    case 6: // SQLITE_LOCKED
+        return {"record.locked", "Another program holds the logbook.",
+                "Close it there and try again; nothing is lost here.", place};
+    case 13: // SQLITE_FULL
+        return {"record.full", "The disk is full, so the entry was not written.",
+                "Make room and save again; it is kept in the window.", place};
+    case 8: // SQLITE_READONLY
+        return {"record.read_only", "The logbook may not be written.",
+                "Check the permissions of the file and its folder.", place};
+    case 11: // SQLITE_CORRUPT
+    case 26: // SQLITE_NOTADB
+        return {"record.not_a_logbook", "This file is damaged or not a logbook.",
+                "Choose another file, or restore a copy of it.", place};
+    case 14: // SQLITE_CANTOPEN
+        return {"record.cannot_open", "The logbook cannot be opened.",
+                "Check that the folder exists and may be written.", place};
     default:
-        return {"record.failed", "The logbook reported: " + e.text().toStdString(), "Try again; if it stays, restore a copy.", place};
+        return {"record.failed", "The logbook reported: " + e.text().toStdString(),
+                "Try again; if it stays, restore a copy.", place};
     }
 }
 
@@ -67,7 +73,8 @@ std::size_t index_of(const std::array<const char*, N>& words, const QString& wor
     return otherwise;
 }
 
-constexpr const char* head_columns = "id, kind, when_utc, operator, title, summary, outcome, bench, metal, lot, parent, program_version";
+constexpr const char* head_columns =
+    "id, kind, when_utc, operator, title, summary, outcome, bench, metal, lot, parent, program_version";
 
 Entry read_head(const QSqlQuery& row) {
     Entry e;
@@ -125,7 +132,8 @@ bool run(QSqlQuery& query, const Where& w) {
 }
 
 QString words_of(const Entry& e) {
-    return q(e.title + ' ' + e.summary + ' ' + e.lot + ' ' + e.metal + ' ' + e.bench + ' ' + e.by + ' ' + word(e.kind)).toLower();
+    return q(e.title + ' ' + e.summary + ' ' + e.lot + ' ' + e.metal + ' ' + e.bench + ' ' + e.by + ' ' + word(e.kind))
+        .toLower();
 }
 
 /// Rolls back unless committed.
@@ -188,7 +196,9 @@ Expected<std::unique_ptr<Logbook>> Logbook::open(const QString& path) {
 Expected<bool> Logbook::prepare() {
     QSqlQuery query(database_);
     const auto fault = [&] { return tl::unexpected(database_error(query.lastError(), path_)); };
-    const auto number = [&](const QString& pragma) { return query.exec(pragma) && query.next() ? query.value(0).toInt() : -1; };
+    const auto number = [&](const QString& pragma) {
+        return query.exec(pragma) && query.next() ? query.value(0).toInt() : -1;
+    };
     for (const auto* pragma : {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"})
         if (!query.exec(QString::fromLatin1(pragma)))
             return fault();
@@ -201,9 +211,11 @@ Expected<bool> Logbook::prepare() {
         return fault();
     const Place place{path_.toStdString(), 0, {}};
     if (tables > 0 && application != application_id)
-        return failure("record.not_a_logbook", "This database is not a logbook of this program.", "Choose another file.", place);
+        return failure("record.not_a_logbook", "This database is not a logbook of this program.",
+                       "Choose another file.", place);
     if (version > schema_version)
-        return failure("record.newer_version", "The logbook was written by a newer program.", "Open it with that program; it was not changed.", place);
+        return failure("record.newer_version", "The logbook was written by a newer program.",
+                       "Open it with that program; it was not changed.", place);
     if (version == schema_version)
         return true;
     Transaction transaction(database_);
@@ -212,7 +224,8 @@ Expected<bool> Logbook::prepare() {
     for (const char* statement : schema)
         if (!query.exec(QString::fromLatin1(statement)))
             return fault();
-    if (!query.exec(u"PRAGMA application_id = %1"_s.arg(application_id)) || !query.exec(u"PRAGMA user_version = %1"_s.arg(schema_version)))
+    if (!query.exec(u"PRAGMA application_id = %1"_s.arg(application_id)) ||
+        !query.exec(u"PRAGMA user_version = %1"_s.arg(schema_version)))
         return fault();
     if (const QSqlError e = transaction.commit(); e.isValid())
         return tl::unexpected(database_error(e, path_));
@@ -223,15 +236,17 @@ Expected<long long> Logbook::add(const Entry& e, const std::vector<EntryPicture>
     QSqlQuery query(database_);
     Transaction transaction(database_);
     if (!transaction.open())
-        return failure("record.locked", "Another program holds the logbook.", "Close it there and try again; nothing is lost here.", {path_.toStdString(), 0, {}});
+        return failure("record.locked", "Another program holds the logbook.",
+                       "Close it there and try again; nothing is lost here.", {path_.toStdString(), 0, {}});
     const auto fault = [&] { return tl::unexpected(database_error(query.lastError(), path_)); };
     query.prepare(u"INSERT INTO entry (kind, when_utc, operator, title, summary, outcome, bench, metal, lot, parent,"
                   " setup_json, body_json, program_version, words) VALUES (?,?,?,?,?,?,?,?,?,?,?,?,?,?)"_s);
     const QVariant parent = e.parent > 0 ? QVariant(e.parent) : QVariant(QMetaType(QMetaType::LongLong));
-    for (const QVariant& v : {QVariant(QString::fromLatin1(word(e.kind))), QVariant(q(e.when_utc)), QVariant(q(e.by)), QVariant(q(e.title)),
-                              QVariant(q(e.summary)), QVariant(QString::fromLatin1(word(e.outcome))), QVariant(q(e.bench)),
-                              QVariant(q(e.metal)), QVariant(q(e.lot)), parent, QVariant(q(e.setup.dump())), QVariant(q(e.body.dump())),
-                              QVariant(q(e.program_version)), QVariant(words_of(e))})
+    for (const QVariant& v :
+         {QVariant(QString::fromLatin1(word(e.kind))), QVariant(q(e.when_utc)), QVariant(q(e.by)), QVariant(q(e.title)),
+          QVariant(q(e.summary)), QVariant(QString::fromLatin1(word(e.outcome))), QVariant(q(e.bench)),
+          QVariant(q(e.metal)), QVariant(q(e.lot)), parent, QVariant(q(e.setup.dump())), QVariant(q(e.body.dump())),
+          QVariant(q(e.program_version)), QVariant(words_of(e))})
         query.addBindValue(v);
     if (!query.exec())
         return fault();
@@ -253,7 +268,8 @@ Expected<std::vector<Entry>> Logbook::list(const EntryFilter& filter) const {
     QSqlQuery query(database_);
     query.setForwardOnly(true);
     const Where w = where(filter);
-    query.prepare(u"SELECT %1 FROM entry%2 ORDER BY id DESC LIMIT %3"_s.arg(QString::fromLatin1(head_columns), w.text).arg(filter.limit));
+    query.prepare(u"SELECT %1 FROM entry%2 ORDER BY id DESC LIMIT %3"_s.arg(QString::fromLatin1(head_columns), w.text)
+                      .arg(filter.limit));
     if (!run(query, w))
         return tl::unexpected(database_error(query.lastError(), path_));
     std::vector<Entry> out;
@@ -278,8 +294,8 @@ Expected<Entry> Logbook::entry(long long id) const {
     if (!query.exec())
         return tl::unexpected(database_error(query.lastError(), path_));
     if (!query.next())
-        return failure("record.no_entry", "The logbook has no entry " + std::to_string(id) + ".", "List the entries to see their numbers.",
-                       {path_.toStdString(), 0, {}});
+        return failure("record.no_entry", "The logbook has no entry " + std::to_string(id) + ".",
+                       "List the entries to see their numbers.", {path_.toStdString(), 0, {}});
     Entry e = read_head(query);
     e.setup = parse_stored(query.value(12).toString());
     e.body = parse_stored(query.value(13).toString());

@@ -4,12 +4,12 @@
 
 #include "quantity/error.h"
 
-#include <QByteArray>
-#include <QSqlDatabase>
-#include <QString>
 #include <memory>
 #include <nlohmann/json.hpp>
 #include <optional>
+#include <QByteArray>
+#include <QSqlDatabase>
+#include <QString>
 #include <string>
 #include <vector>
 
@@ -23,32 +23,32 @@ enum class Outcome { good, caution, bad, unknown };
 
 /// A picture that belongs to an entry.
 struct EntryPicture {
-    std::string name;   ///< "photo", "rectified"
+    std::string name; ///< "photo", "rectified"
     QByteArray png;
 };
 
 /// One entry of the logbook. What was burned, read or kept, with the whole bench state and what it rests on.
 struct Entry {
-    long long id = 0;                 ///< given by the logbook
+    long long id = 0; ///< given by the logbook
     EntryKind kind = EntryKind::sheet;
-    std::string when_utc;             ///< ISO 8601
-    std::string by;                   ///< initials
+    std::string when_utc; ///< ISO 8601
+    std::string by;       ///< initials
     std::string title;
     std::string summary;
     Outcome outcome = Outcome::unknown;
-    std::string bench, metal, lot;    ///< repeated from the setup, for lists and filters
-    long long parent = 0;             ///< the sheet of a reading, the reading of a recipe; 0 = none
-    nlohmann::json setup;             ///< finch-setup
-    nlohmann::json body;              ///< finch-sheet, finch-reading or finch-recipe with its evidence
+    std::string bench, metal, lot; ///< repeated from the setup, for lists and filters
+    long long parent = 0;          ///< the sheet of a reading, the reading of a recipe; 0 = none
+    nlohmann::json setup;          ///< finch-setup
+    nlohmann::json body;           ///< finch-sheet, finch-reading or finch-recipe with its evidence
     std::string program_version;
 };
 
 /// What to list. Empty fields do not filter.
 struct EntryFilter {
-    std::string words;                ///< each word must occur in title, summary, lot, metal, bench, operator or kind
+    std::string words; ///< each word must occur in title, summary, lot, metal, bench, operator or kind
     std::optional<EntryKind> kind;
     int limit = 200;
-    long long before_id = 0;          ///< for paging: only older entries
+    long long before_id = 0; ///< for paging: only older entries
 };
 
 /// The logbook: an SQLite file that loses nothing once `add` has returned.
@@ -91,8 +91,8 @@ private:
 
 /// A field of two entries that differs.
 struct Difference {
-    std::string field;     ///< "focus offset", "hatch pitch"
-    std::string a, b;      ///< as text with unit
+    std::string field; ///< "focus offset", "hatch pitch"
+    std::string a, b;  ///< as text with unit
 };
 /// Only what differs between two entries: setup and body, field by field; equal ones are counted.
 struct Comparison {

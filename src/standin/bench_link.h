@@ -6,9 +6,9 @@
 #include "proof/layout.h"
 #include "quantity/error.h"
 
+#include <optional>
 #include <QObject>
 #include <QString>
-#include <optional>
 #include <vector>
 
 namespace finch {

@@ -14,8 +14,8 @@
 namespace finch::standin {
 namespace {
 
-constexpr double scale = 16;      // pixels of the plate per mm
-constexpr double rim_mm = 6;      // of bare metal beyond the sheet
+constexpr double scale = 16; // pixels of the plate per mm
+constexpr double rim_mm = 6; // of bare metal beyond the sheet
 
 cv::Scalar light_of(const Lab& lab) {
     const auto rgb = to_linear_rgb(to_xyz(lab));
@@ -33,7 +33,8 @@ double noise_at(std::uint64_t seed, int x, int y) {
 
 /// Smooth mottle: random values on a coarse lattice, joined linearly, with a mean near zero.
 cv::Mat mottle(cv::Size size, double step, std::uint64_t seed) {
-    const cv::Size coarse(std::max(2, static_cast<int>(size.width / step)), std::max(2, static_cast<int>(size.height / step)));
+    const cv::Size coarse(std::max(2, static_cast<int>(size.width / step)),
+                          std::max(2, static_cast<int>(size.height / step)));
     cv::Mat small(coarse, CV_32F), large;
     for (int y = 0; y < coarse.height; ++y)
         for (int x = 0; x < coarse.width; ++x)
@@ -69,7 +70,8 @@ void paint(cv::Mat& surface, const Burn& burn, std::uint64_t seed) {
 }
 
 cv::Mat plate_surface(const Plate& plate, const Shot& shot) {
-    const cv::Size size(static_cast<int>((plate.width_mm + 2 * rim_mm) * scale), static_cast<int>((plate.height_mm + 2 * rim_mm) * scale));
+    const cv::Size size(static_cast<int>((plate.width_mm + 2 * rim_mm) * scale),
+                        static_cast<int>((plate.height_mm + 2 * rim_mm) * scale));
     cv::Mat surface(size, CV_32FC3, light_of(plate.bare));
     const cv::Mat grain = 1 + 0.006 * mottle(size, 3, shot.seed + 77);
     cv::Mat three;
@@ -127,19 +129,22 @@ cv::Mat place(const cv::Mat& surface, const Shot& shot, Random& random) {
     const double bw = std::abs(w * std::cos(turn)) + std::abs(h * std::sin(turn));
     const double bh = std::abs(w * std::sin(turn)) + std::abs(h * std::cos(turn));
     const double zoom = 0.90 * std::min(shot.width_px / bw, shot.height_px / bh);
-    std::vector<cv::Point2f> from{{0, 0}, {static_cast<float>(w), 0}, {static_cast<float>(w), static_cast<float>(h)}, {0, static_cast<float>(h)}}, to;
+    std::vector<cv::Point2f> from{
+        {0, 0}, {static_cast<float>(w), 0}, {static_cast<float>(w), static_cast<float>(h)}, {0, static_cast<float>(h)}},
+        to;
     for (const auto& p : from) {
         const double x = p.x - w / 2, y = p.y - h / 2;
         const double jx = d * random(-0.03, 0.03) * w, jy = d * random(-0.03, 0.03) * h;
-        to.emplace_back(static_cast<float>(shot.width_px / 2.0 + zoom * (std::cos(turn) * x - std::sin(turn) * y + jx)),
-                        static_cast<float>(shot.height_px / 2.0 + zoom * (std::sin(turn) * x + std::cos(turn) * y + jy)));
+        to.emplace_back(
+            static_cast<float>(shot.width_px / 2.0 + zoom * (std::cos(turn) * x - std::sin(turn) * y + jx)),
+            static_cast<float>(shot.height_px / 2.0 + zoom * (std::sin(turn) * x + std::cos(turn) * y + jy)));
     }
     // Smooth first, so that shrinking does not alias, then warp.
     cv::Mat soft, out;
     const double shrink = 1 / zoom;
     cv::GaussianBlur(surface, soft, {}, std::max(0.4, 0.45 * shrink));
-    cv::warpPerspective(soft, out, cv::getPerspectiveTransform(from, to), {shot.width_px, shot.height_px}, cv::INTER_LINEAR,
-                        cv::BORDER_CONSTANT, cv::Scalar(0.035, 0.035, 0.038));
+    cv::warpPerspective(soft, out, cv::getPerspectiveTransform(from, to), {shot.width_px, shot.height_px},
+                        cv::INTER_LINEAR, cv::BORDER_CONSTANT, cv::Scalar(0.035, 0.035, 0.038));
     if (shot.blur_px > 0)
         cv::GaussianBlur(out, out, {}, shot.blur_px);
     return out;

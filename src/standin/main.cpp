@@ -4,9 +4,9 @@
 #include "standin/server.h"
 
 #include <CLI/CLI.hpp>
-#include <QGuiApplication>
-#include <QTimer>
 #include <iostream>
+#include <QCoreApplication>
+#include <QTimer>
 
 int main(int argc, char** argv) {
     CLI::App cli{"Simulated marking bench with a camera, for trying Gilded Finch without a laser."};
@@ -16,7 +16,9 @@ int main(int argc, char** argv) {
     bool stay = false;
     cli.add_option("--socket", socket, "Name of the local socket to listen on")->capture_default_str();
     cli.add_option("--seed", seed, "Seed of the hidden truth; 0 = exactly as written")->capture_default_str();
-    cli.add_option("--speed-up", speed_up, "Seconds of burning that pass in one second")->capture_default_str()->check(CLI::PositiveNumber);
+    cli.add_option("--speed-up", speed_up, "Seconds of burning that pass in one second")
+        ->capture_default_str()
+        ->check(CLI::PositiveNumber);
     cli.add_flag("--stay", stay, "Keep running when the last client leaves");
     try {
         cli.parse(argc, argv);
@@ -24,9 +26,8 @@ int main(int argc, char** argv) {
         const int code = cli.exit(e);
         return code == 0 ? 0 : 2;
     }
-    // Pictures are encoded in memory; no display is ever needed.
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    QGuiApplication app(argc, argv);
+    // Pictures are encoded in memory; neither display nor fonts are ever needed.
+    QCoreApplication app(argc, argv);
     const auto folder = finch::data_folder(argv[0]);
     const auto materials = folder.and_then(finch::load_materials);
     if (!materials) {
@@ -39,7 +40,7 @@ int main(int argc, char** argv) {
         return 1;
     }
     if (!stay)
-        QObject::connect(&server, &finch::standin::Server::last_client_left, &app, [] { QGuiApplication::quit(); });
+        QObject::connect(&server, &finch::standin::Server::last_client_left, &app, [] { QCoreApplication::quit(); });
     std::cout << "listening on " << socket << std::endl;
-    return QGuiApplication::exec();
+    return QCoreApplication::exec();
 }

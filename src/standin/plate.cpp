@@ -47,7 +47,8 @@ HiddenTruth hidden_truth(std::uint64_t seed) {
     return {1 + around(1, 0.05), 1 + around(2, 0.04), 1 + around(3, 0.03), around(4, 0.25), std::exp(around(5, 0.20))};
 }
 
-Plate bare_plate(const Metal& metal, const Materials& materials, const Stock& stock, double width_mm, double height_mm) {
+Plate bare_plate(const Metal& metal, const Materials& materials, const Stock& stock, double width_mm,
+                 double height_mm) {
     const FilmOptics& film = *metal.film;
     const double native = metal.oxide ? materials.model.native_oxide_m : 0;
     const double haze = materials.model.finishes.at(stock.finish).haze;
@@ -77,10 +78,11 @@ Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& m
         return tl::unexpected(p.error());
     Burn out{step.name, step.hatch, step.strokes, p->mark.look.valid ? p->lab() : spoiled_look(p->mark)};
     out.line_mm = p->mark.pattern.spot_m * 1e3 * 1.3;
-    out.texture = 0.006 + 0.010 * unit_random(seed, std::hash<std::string>{}(step.name)) + (p->mark.look.valid ? 0 : 0.05) +
-                  0.1 * std::min(1.0, p->mark.pattern.line_ripple);
+    out.texture = 0.006 + 0.010 * unit_random(seed, std::hash<std::string>{}(step.name)) +
+                  (p->mark.look.valid ? 0 : 0.05) + 0.1 * std::min(1.0, p->mark.pattern.line_ripple);
     const double per_mm2 = p->mark.pattern.time_s / fill.area_mm2;
-    out.time_s = per_mm2 * rect_area(step.hatch) + stroke_length(step.strokes) / in_mm_per_second(recipe.setting.scan_speed);
+    out.time_s =
+        per_mm2 * rect_area(step.hatch) + stroke_length(step.strokes) / in_mm_per_second(recipe.setting.scan_speed);
     return out;
 }
 

@@ -12,11 +12,11 @@ namespace finch::standin {
 
 /// How the simulated bench and its metal differ from what is written about them. Hidden from the program.
 struct HiddenTruth {
-    double absorptance = 1;     ///< factor
-    double spot = 1;            ///< factor
-    double power = 1;           ///< factor
-    double focus_mm = 0;        ///< error of the confirmed focus
-    double growth = 1;          ///< factor on the oxide growth constant
+    double absorptance = 1; ///< factor
+    double spot = 1;        ///< factor
+    double power = 1;       ///< factor
+    double focus_mm = 0;    ///< error of the confirmed focus
+    double growth = 1;      ///< factor on the oxide growth constant
     bool operator==(const HiddenTruth&) const = default;
 };
 /// Offsets drawn from a seed; seed 0 = none.
@@ -31,8 +31,8 @@ struct Burn {
     std::vector<RectMm> hatch;
     std::vector<std::vector<PointMm>> strokes;
     Lab lab;
-    double line_mm = 0.06;      ///< width of a stroke
-    double texture = 0;         ///< unevenness of the surface, share of the light
+    double line_mm = 0.06; ///< width of a stroke
+    double texture = 0;    ///< unevenness of the surface, share of the light
     double time_s = 0;
 };
 
@@ -44,10 +44,11 @@ struct Plate {
 };
 
 /// A bare plate of the stock.
-[[nodiscard]] Plate bare_plate(const Metal& metal, const Materials& materials, const Stock& stock, double width_mm, double height_mm);
+[[nodiscard]] Plate bare_plate(const Metal& metal, const Materials& materials, const Stock& stock, double width_mm,
+                               double height_mm);
 
 /// Burns one step with the true bench. Errors: those of predict().
-[[nodiscard]] Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& materials, const Metal& metal,
-                                  const HiddenTruth& truth, std::uint64_t seed);
+[[nodiscard]] Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& materials,
+                                  const Metal& metal, const HiddenTruth& truth, std::uint64_t seed);
 
 } // namespace finch::standin

@@ -58,7 +58,8 @@ Expected<ToolStep> tool_step_from_json(const json& d) {
         std::vector<PointMm> stroke;
         for (const json& p : s) {
             if (!numbers(p, 2))
-                return failure("protocol.bad_stroke", "A stroke is a list of [x, y] in mm.", "Send two numbers a point.");
+                return failure("protocol.bad_stroke", "A stroke is a list of [x, y] in mm.",
+                               "Send two numbers a point.");
             stroke.push_back({p[0], p[1]});
         }
         step.strokes.push_back(std::move(stroke));
@@ -71,7 +72,9 @@ json fault_json(const Error& e) {
 }
 
 Error fault_from_json(const json& d) {
-    const auto text = [&d](const char* key) { return d.contains(key) && d[key].is_string() ? d[key].get<std::string>() : std::string(); };
+    const auto text = [&d](const char* key) {
+        return d.contains(key) && d[key].is_string() ? d[key].get<std::string>() : std::string();
+    };
     return {text("code"), text("message"), text("fix"), {}};
 }
 

@@ -5,12 +5,12 @@
 #include "bench/bench_json.h"
 #include "standin/protocol.h"
 
+#include <algorithm>
+#include <nlohmann/json.hpp>
 #include <QBuffer>
 #include <QImage>
 #include <QLocalSocket>
 #include <QPointer>
-#include <algorithm>
-#include <nlohmann/json.hpp>
 
 namespace finch::standin {
 namespace {
@@ -54,7 +54,7 @@ struct Server::Job {
     std::shared_ptr<const Metal> metal;
     Plate plate;
     std::size_t next = 0;
-    double owed_s = 0;      ///< burning time that has passed but is not yet used up
+    double owed_s = 0; ///< burning time that has passed but is not yet used up
     double burned_s = 0, total_s = 0;
 };
 
@@ -97,7 +97,9 @@ void Server::read(QLocalSocket* client) {
         if (request.is_object())
             handle(client, request);
         else
-            answer(client, fault_json({"protocol.not_json", "The request is not a JSON object.", "Send one object a line.", {}}));
+            answer(
+                client,
+                fault_json({"protocol.not_json", "The request is not a JSON object.", "Send one object a line.", {}}));
     }
     if (client->bytesAvailable() > longest_line) {
         answer(client, fault_json({"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}));
@@ -114,7 +116,8 @@ void Server::handle(QLocalSocket* client, const json& request) {
     try {
         const std::string what = request.value("do", "");
         if (what == "hello")
-            answer(client, {{"is", "hello"}, {"version", protocol_version}, {"bench", "stand-in"}, {"enclosure", "shut"}});
+            answer(client,
+                   {{"is", "hello"}, {"version", protocol_version}, {"bench", "stand-in"}, {"enclosure", "shut"}});
         else if (what == "burn")
             start(client, request);
         else if (what == "cancel")
@@ -122,11 +125,15 @@ void Server::handle(QLocalSocket* client, const json& request) {
         else if (what == "photograph")
             photograph_plate(client, request);
         else
-            answer(client, fault_json({"protocol.unknown", "The request \"" + what + "\" is not known.",
-                                       "Use hello, burn, cancel or photograph.", {}}));
+            answer(client, fault_json({"protocol.unknown",
+                                       "The request \"" + what + "\" is not known.",
+                                       "Use hello, burn, cancel or photograph.",
+                                       {}}));
     } catch (const json::exception& e) {
-        answer(client, fault_json({"protocol.bad_request", std::string("The request is not as described: ") + e.what(),
-                                   "See docs/formats.md.", {}}));
+        answer(client, fault_json({"protocol.bad_request",
+                                   std::string("The request is not as described: ") + e.what(),
+                                   "See docs/formats.md.",
+                                   {}}));
     }
 }
 
@@ -186,8 +193,10 @@ void Server::step() {
         const ToolStep& s = job_->steps[job_->next];
         const auto b = burn(s, job_->setup, materials_, *job_->metal, truth_, seed_);
         if (!b || (fault_after_ && *fault_after_ == s.name)) {
-            const Error e = b ? Error{"standin.laser_fault", "The source reported a fault at " + s.name + ".",
-                                      "Reset the source. What was burned stays on the plate.", {}}
+            const Error e = b ? Error{"standin.laser_fault",
+                                      "The source reported a fault at " + s.name + ".",
+                                      "Reset the source. What was burned stays on the plate.",
+                                      {}}
                               : b.error();
             answer(job_->client, fault_json(e));
             plate_ = job_->plate;
@@ -204,9 +213,14 @@ void Server::step() {
         ++job_->next;
     }
     const bool done = job_->next >= job_->steps.size();
-    const double share = job_->total_s > 0 ? std::min(1.0, (job_->burned_s + (done ? 0 : job_->owed_s)) / job_->total_s) : 1;
+    const double share =
+        job_->total_s > 0 ? std::min(1.0, (job_->burned_s + (done ? 0 : job_->owed_s)) / job_->total_s) : 1;
     const std::string at = done ? last : job_->steps[job_->next].name;
-    answer(job_->client, {{"is", "progress"}, {"share", done ? 1.0 : share}, {"at", at}, {"burned_s", job_->burned_s}, {"time_s", job_->total_s}});
+    answer(job_->client, {{"is", "progress"},
+                          {"share", done ? 1.0 : share},
+                          {"at", at},
+                          {"burned_s", job_->burned_s},
+                          {"time_s", job_->total_s}});
     if (done) {
         timer_.stop();
         plate_ = job_->plate;

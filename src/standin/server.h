@@ -5,12 +5,12 @@
 #include "standin/camera.h"
 #include "standin/plate.h"
 
-#include <QLocalServer>
-#include <QObject>
-#include <QTimer>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
+#include <QLocalServer>
+#include <QObject>
+#include <QTimer>
 
 class QLocalSocket;
 
@@ -49,7 +49,7 @@ private:
     QTimer timer_;
     std::unique_ptr<Job> job_;
     std::optional<Plate> plate_;
-    std::optional<std::string> fault_after_;   ///< for tests: name of the step at which the laser fails
+    std::optional<std::string> fault_after_; ///< for tests: name of the step at which the laser fails
 };
 
 } // namespace finch::standin

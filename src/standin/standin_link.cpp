@@ -5,10 +5,10 @@
 #include "bench/bench_json.h"
 #include "standin/protocol.h"
 
+#include <nlohmann/json.hpp>
 #include <QCoreApplication>
 #include <QDir>
 #include <QUuid>
-#include <nlohmann/json.hpp>
 
 namespace finch {
 namespace {
@@ -30,13 +30,17 @@ StandinLink::StandinLink(Options options, QObject* parent) : BenchLink(parent), 
     connect(&socket_, &QLocalSocket::readyRead, this, &StandinLink::read);
     connect(&socket_, &QLocalSocket::disconnected, this, [this] {
         if (!quitting_)
-            lost({"standin.died", "The stand-in bench stopped answering.",
-                  "Nothing in the logbook is lost. Burn the sheet again: the bench is started anew.", {}});
+            lost({"standin.died",
+                  "The stand-in bench stopped answering.",
+                  "Nothing in the logbook is lost. Burn the sheet again: the bench is started anew.",
+                  {}});
     });
     connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError what) {
         if (what == QProcess::FailedToStart && !quitting_)
-            lost({"standin.not_started", "The stand-in bench cannot be started: " + process_.errorString().toStdString(),
-                  "Install the program again, or read a photograph from a file.", {options_.program.toStdString(), 0, {}}});
+            lost({"standin.not_started",
+                  "The stand-in bench cannot be started: " + process_.errorString().toStdString(),
+                  "Install the program again, or read a photograph from a file.",
+                  {options_.program.toStdString(), 0, {}}});
     });
 }
 
@@ -70,17 +74,19 @@ void StandinLink::ensure_started() {
     process_.setStandardOutputFile(QProcess::nullDevice());
     set(State::starting);
     tries_ = 0;
-    process_.start(options_.program, {QStringLiteral("--socket"), socket_name_, QStringLiteral("--seed"),
-                                      QString::number(options_.seed), QStringLiteral("--speed-up"),
-                                      QString::number(options_.speed_up)});
+    process_.start(options_.program,
+                   {QStringLiteral("--socket"), socket_name_, QStringLiteral("--seed"), QString::number(options_.seed),
+                    QStringLiteral("--speed-up"), QString::number(options_.speed_up)});
     retry_.start();
 }
 
 void StandinLink::try_connect() {
     if (++tries_ > most_tries || (process_.state() == QProcess::NotRunning && tries_ > 3)) {
         retry_.stop();
-        lost({"standin.not_started", "The stand-in bench did not come up.",
-              "Try again, or read a photograph from a file.", {options_.program.toStdString(), 0, {}}});
+        lost({"standin.not_started",
+              "The stand-in bench did not come up.",
+              "Try again, or read a photograph from a file.",
+              {options_.program.toStdString(), 0, {}}});
         return;
     }
     if (socket_.state() == QLocalSocket::UnconnectedState)
@@ -120,7 +126,9 @@ void StandinLink::cancel() {
 }
 
 void StandinLink::photograph(const RectMm& white_card, int attempt) {
-    request({{"do", "photograph"}, {"white_card_mm", standin::to_json(white_card)}, {"seed", options_.seed * 1000 + static_cast<quint64>(attempt)}});
+    request({{"do", "photograph"},
+             {"white_card_mm", standin::to_json(white_card)},
+             {"seed", options_.seed * 1000 + static_cast<quint64>(attempt)}});
 }
 
 void StandinLink::kill() {

@@ -4,10 +4,10 @@
 
 #include "standin/bench_link.h"
 
+#include <nlohmann/json_fwd.hpp>
 #include <QLocalSocket>
 #include <QProcess>
 #include <QTimer>
-#include <nlohmann/json_fwd.hpp>
 
 namespace finch {
 
@@ -17,7 +17,7 @@ class StandinLink final : public BenchLink {
     Q_OBJECT
 public:
     struct Options {
-        QString program;        ///< path of finch-standin
+        QString program; ///< path of finch-standin
         quint64 seed = 7;
         double speed_up = 60;
     };

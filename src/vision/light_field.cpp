@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "vision/light_field.h"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
+#include <Eigen/Dense>
 
 namespace finch {
 namespace {

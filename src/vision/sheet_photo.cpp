@@ -19,7 +19,7 @@ namespace finch {
 namespace {
 
 constexpr int saturated = 252;
-constexpr double sharp_enough = 0.16;   // of fiducial_sharpness
+constexpr double sharp_enough = 0.16; // of fiducial_sharpness
 constexpr int code_family = cv::aruco::DICT_5X5_1000;
 
 const cv::Ptr<cv::aruco::Dictionary>& dictionary() {
@@ -54,11 +54,12 @@ Markers find_markers(const cv::Mat& grey) {
 }
 
 struct Exposure {
-    double bright_share = 0, lit_share = 0;   ///< burned out; brighter than deep shade
+    double bright_share = 0, lit_share = 0; ///< burned out; brighter than deep shade
 };
 
 Exposure exposure(const cv::Mat& grey) {
-    return {static_cast<double>(cv::countNonZero(grey >= saturated)) / static_cast<double>(grey.total()), static_cast<double>(cv::countNonZero(grey > 70)) / static_cast<double>(grey.total())};
+    return {static_cast<double>(cv::countNonZero(grey >= saturated)) / static_cast<double>(grey.total()),
+            static_cast<double>(cv::countNonZero(grey > 70)) / static_cast<double>(grey.total())};
 }
 
 /// Steepest edges of the whole picture against its contrast: near 0 when everything is smeared.
@@ -79,15 +80,21 @@ double crispness(const cv::Mat& grey) {
 Error nothing_found(const cv::Mat& grey) {
     const Exposure e = exposure(grey);
     if (e.bright_share > 0.25)
-        return {"photo.over_exposed", fmt::format("{:.0f} % of the picture is burned out white.", 100 * e.bright_share),
-                "Take it again with less light or a shorter exposure.", {}};
+        return {"photo.over_exposed",
+                fmt::format("{:.0f} % of the picture is burned out white.", 100 * e.bright_share),
+                "Take it again with less light or a shorter exposure.",
+                {}};
     if (e.lit_share < 0.02)
         return {"photo.under_exposed", "The picture is nearly black.", "Take it again with more light.", {}};
     if (crispness(grey) < 0.08)
-        return {"photo.blurred", "The picture is too blurred to find the fiducials.",
-                "Rest the camera, focus on the metal and take it again.", {}};
-    return {"photo.no_sheet", "No fiducial of a proof sheet is in this picture.",
-            "Show the whole sheet with its four square marks, not mirrored.", {}};
+        return {"photo.blurred",
+                "The picture is too blurred to find the fiducials.",
+                "Rest the camera, focus on the metal and take it again.",
+                {}};
+    return {"photo.no_sheet",
+            "No fiducial of a proof sheet is in this picture.",
+            "Show the whole sheet with its four square marks, not mirrored.",
+            {}};
 }
 
 struct Corners {
@@ -100,7 +107,7 @@ double fiducial_sharpness(const cv::Mat& grey, const std::vector<cv::Point2f>& c
         return 0;
     const cv::Rect box = cv::boundingRect(std::vector<cv::Point2f>(corners.begin(), corners.begin() + 4)) &
                          cv::Rect(0, 0, grey.cols, grey.rows);
-    if ( box.area() < 64)
+    if (box.area() < 64)
         return 0;
     const cv::Mat part = grey(box);
     double low = 0, high = 0;
@@ -116,7 +123,10 @@ double fiducial_sharpness(const cv::Mat& grey, const std::vector<cv::Point2f>& c
 }
 
 Error smeared() {
-    return {"photo.blurred", "The edges of the fiducials are smeared.", "Rest the camera, focus on the metal and take it again.", {}};
+    return {"photo.blurred",
+            "The edges of the fiducials are smeared.",
+            "Rest the camera, focus on the metal and take it again.",
+            {}};
 }
 
 /// Pairs the corners of the four fiducials of this sheet, or says what is wrong.
@@ -127,11 +137,13 @@ Expected<Corners> match(const Markers& found, const SheetLayout& at, const Proof
     for (const int id : found.ids)
         ++votes[id / 4];
     const int code = sheet_code(sheet.number);
-    const auto most = std::max_element(votes.begin(), votes.end(), [](auto& a, auto& b) { return a.second < b.second; });
+    const auto most =
+        std::max_element(votes.begin(), votes.end(), [](auto& a, auto& b) { return a.second < b.second; });
     if (!votes.contains(code) || (most->first != code && most->second > votes[code]))
-        return failure("photo.wrong_sheet",
-                       fmt::format("This is a sheet with code {}, not sheet {} (code {}).", most->first, sheet.number, code),
-                       "Choose the photograph of this sheet, or open the other sheet.");
+        return failure(
+            "photo.wrong_sheet",
+            fmt::format("This is a sheet with code {}, not sheet {} (code {}).", most->first, sheet.number, code),
+            "Choose the photograph of this sheet, or open the other sheet.");
     Corners out;
     std::vector<std::string> missing;
     for (const Fiducial& f : at.fiducials) {
@@ -149,15 +161,16 @@ Expected<Corners> match(const Markers& found, const SheetLayout& at, const Proof
         return tl::unexpected(smeared());
     if (!missing.empty())
         return failure("photo.missing_fiducials",
-                       fmt::format("The {} fiducial{} cannot be seen.", fmt::join(missing, " and "), missing.size() > 1 ? "s" : ""),
+                       fmt::format("The {} fiducial{} cannot be seen.", fmt::join(missing, " and "),
+                                   missing.size() > 1 ? "s" : ""),
                        "Show all four square marks, without glare on them.");
     return out;
 }
 
 /// The sheet squared up, in 8 bit and in linear light.
 struct Squared {
-    cv::Mat rgb;          ///< 8 bit
-    double scale = 0;     ///< pixels per mm
+    cv::Mat rgb;      ///< 8 bit
+    double scale = 0; ///< pixels per mm
 
     [[nodiscard]] cv::Rect box(const RectMm& r) const {
         const auto p = [this](double v) { return static_cast<int>(std::lround(v * scale)); };
@@ -227,12 +240,12 @@ std::vector<BareSample> bare_samples(const Squared& s, const ProofSheet& sheet, 
 
 struct CellPixels {
     std::vector<std::array<double, 3>> light;
-    std::vector<int> part;      ///< which of the 16 parts
+    std::vector<int> part; ///< which of the 16 parts
     int bright = 0, all = 0;
 };
 
 CellPixels cell_pixels(const Squared& s, const RectMm& cell, const LightField& field) {
-    constexpr double rim = 0.16;   // the edges of a burned rectangle blur into bare metal
+    constexpr double rim = 0.16; // the edges of a burned rectangle blur into bare metal
     const RectMm inner{cell.x + rim * cell.w, cell.y + rim * cell.h, cell.w * (1 - 2 * rim), cell.h * (1 - 2 * rim)};
     const cv::Rect box = s.box(inner);
     const auto light = field.at(cell.x + cell.w / 2, cell.y + cell.h / 2);
@@ -251,7 +264,8 @@ CellPixels cell_pixels(const Squared& s, const RectMm& cell, const LightField& f
             auto l = linear(v);
             for (std::size_t c = 0; c < 3; ++c) {
                 // The light changes little within a cell: a plane through its centre and two edges will do.
-                const double here = light[c] * (1 + (1 - 2 * rim) * (u * (right[c] / light[c] - 1) + w * (below[c] / light[c] - 1)));
+                const double here =
+                    light[c] * (1 + (1 - 2 * rim) * (u * (right[c] / light[c] - 1) + w * (below[c] / light[c] - 1)));
                 l[c] /= here;
             }
             out.light.push_back(l);
@@ -292,7 +306,8 @@ CellReading read_cell(const Squared& s, const RectMm& cell, const LightField& fi
     const CellPixels pixels = cell_pixels(s, cell, field);
     const double clean = 1 - static_cast<double>(pixels.bright) / std::max(1, pixels.all);
     // Glare spills over a cell before it burns out; the bare metal beside the cell shows it.
-    const double spill = field.departure(cell.x + cell.w / 2, cell.y + cell.h / 2, 0.5 * std::hypot(cell.w, cell.h) + gap);
+    const double spill =
+        field.departure(cell.x + cell.w / 2, cell.y + cell.h / 2, 0.5 * std::hypot(cell.w, cell.h) + gap);
     if (clean < 0.7 || spill > 0.13 || pixels.light.size() < 16) {
         out.state = CellState::hidden;
         return out;
@@ -337,7 +352,8 @@ cv::Mat shown(const Squared& s, const LightField& field, const std::array<double
             auto& o = out.at<cv::Vec3b>(y, x);
             for (int c = 0; c < 3; ++c)
                 o[c] = cv::saturate_cast<std::uint8_t>(
-                    255 * srgb_encode(std::clamp(l[static_cast<std::size_t>(c)] * k[static_cast<std::size_t>(c)], 0.0, 1.0)));
+                    255 *
+                    srgb_encode(std::clamp(l[static_cast<std::size_t>(c)] * k[static_cast<std::size_t>(c)], 0.0, 1.0)));
         }
     return out;
 }
@@ -345,7 +361,8 @@ cv::Mat shown(const Squared& s, const LightField& field, const std::array<double
 double pixels_per_mm(const Corners& corners) {
     double sum = 0;
     for (std::size_t i = 0; i < 16; i += 4)
-        sum += cv::norm(corners.photo[i] - corners.photo[i + 1]) + cv::norm(corners.photo[i + 1] - corners.photo[i + 2]);
+        sum +=
+            cv::norm(corners.photo[i] - corners.photo[i + 1]) + cv::norm(corners.photo[i + 1] - corners.photo[i + 2]);
     return sum / 8 / cv::norm(corners.sheet[0] - corners.sheet[1]);
 }
 
@@ -369,7 +386,8 @@ std::array<std::array<bool, 49>, 4> fiducial_modules(const SheetLayout& layout) 
 
 Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet) {
     if (photo.width < 300 || photo.height < 300)
-        return failure("photo.too_small", fmt::format("The picture has only {} x {} pixels.", photo.width, photo.height),
+        return failure("photo.too_small",
+                       fmt::format("The picture has only {} x {} pixels.", photo.width, photo.height),
                        "Use a photograph of at least 1000 pixels across.");
     const cv::Mat rgb(photo.height, photo.width, CV_8UC3, const_cast<std::uint8_t*>(photo.rgb.data()));
     cv::Mat grey;
@@ -381,7 +399,8 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
     const double resolution = pixels_per_mm(*corners);
     const double sharpness = fiducial_sharpness(grey, corners->photo);
     if (resolution < 5)
-        return failure("photo.too_small", fmt::format("A millimetre of the sheet covers only {:.1f} pixels.", resolution),
+        return failure("photo.too_small",
+                       fmt::format("A millimetre of the sheet covers only {:.1f} pixels.", resolution),
                        "Go nearer, so that the sheet fills the picture.");
     if (sharpness < sharp_enough)
         return tl::unexpected(smeared());
@@ -397,9 +416,10 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
     Squared squared;
     squared.scale = std::clamp(resolution, 8.0, 20.0);
     const cv::Mat zoom = (cv::Mat_<double>(3, 3) << squared.scale, 0, 0, 0, squared.scale, 0, 0, 0, 1);
-    cv::warpPerspective(rgb, squared.rgb, zoom * to_sheet,
-                        cv::Size(static_cast<int>(at.width_mm * squared.scale), static_cast<int>(at.height_mm * squared.scale)),
-                        cv::INTER_AREA);
+    cv::warpPerspective(
+        rgb, squared.rgb, zoom * to_sheet,
+        cv::Size(static_cast<int>(at.width_mm * squared.scale), static_cast<int>(at.height_mm * squared.scale)),
+        cv::INTER_AREA);
     const std::vector<BareSample> bare = bare_samples(squared, sheet, at);
     if (bare.size() < 12)
         return failure("photo.over_exposed", "The bare metal between the cells is burned out.",

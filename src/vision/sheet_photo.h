@@ -10,7 +10,7 @@ namespace finch {
 /// A read photograph: the numbers, and the sheet squared up for showing.
 struct ReadPhoto {
     SheetReading reading;
-    Picture rectified;            ///< squared up, light evened out
+    Picture rectified; ///< squared up, light evened out
     double pixels_per_mm = 0;
 };
 

@@ -38,7 +38,8 @@ void compare(const json& got, const json& expected, const std::string& path,
             compare(got[i], expected[i], path + "[]", tolerance);
     } else if (expected.is_number()) {
         REQUIRE(got.is_number());
-        CHECK(std::abs(got.get<double>() - expected.get<double>()) <= tolerance(path, std::abs(expected.get<double>())));
+        CHECK(std::abs(got.get<double>() - expected.get<double>()) <=
+              tolerance(path, std::abs(expected.get<double>())));
     } else {
         CHECK(got == expected);
     }
@@ -137,17 +138,34 @@ void expect_growth(const char* what, const std::function<void(Random&)>& change,
 } // namespace
 
 TEST_CASE("the oxide answers to every knob in the direction that physics says", "[physics]") {
-    expect_growth("more power, thicker", [](Random& r) { r.recipe.setting.power_percent *= 1.1; }, true);
-    expect_growth("more passes, thicker", [](Random& r) { r.recipe.setting.passes += 1; }, true);
-    expect_growth("warmer start, thicker", [](Random& r) { r.stock.start_temperature_c += 60; }, true);
-    expect_growth("faster, thinner", [](Random& r) { r.recipe.setting.scan_speed *= 1.2; }, false);
-    expect_growth("coarser, thinner", [](Random& r) { r.recipe.setting.hatch_pitch *= 1.2; }, false);
-    expect_growth("out of focus, thinner", [](Random& r) { r.recipe.setting.focus_offset = mm(2.5); }, false);
-    expect_growth("higher frequency at the same power, thinner", [](Random& r) { r.recipe.setting.frequency *= 1.3; }, false);
-    expect_growth("thinner plate, thicker oxide or equal", [](Random& r) {
-        r.stock.thickness = mm(0.15);
-        r.recipe.setting.power_percent *= 1.0001;
-    }, true);
+    expect_growth(
+        "more power, thicker", [](Random& r) { r.recipe.setting.power_percent *= 1.1; }, true);
+    expect_growth(
+        "more passes, thicker", [](Random& r) { r.recipe.setting.passes += 1; }, true);
+    expect_growth(
+        "warmer start, thicker", [](Random& r) { r.stock.start_temperature_c += 60; }, true);
+    expect_growth(
+        "faster, thinner", [](Random& r) { r.recipe.setting.scan_speed *= 1.2; }, false);
+    expect_growth(
+        "coarser, thinner", [](Random& r) { r.recipe.setting.hatch_pitch *= 1.2; }, false);
+    expect_growth(
+        "out of focus, thinner", [](Random& r) { r.recipe.setting.focus_offset = mm(2.5); }, false);
+    expect_growth(
+        "higher frequency at the same power, thinner",
+        [](Random& r) {
+            // Not titanium: its growth meets the supply ceiling early, and then more and weaker pulses may grow as
+            // much.
+            RC_PRE(r.stock.metal != "titanium-2");
+            r.recipe.setting.frequency *= 1.3;
+        },
+        false);
+    expect_growth(
+        "thinner plate, thicker oxide or equal",
+        [](Random& r) {
+            r.stock.thickness = mm(0.15);
+            r.recipe.setting.power_percent *= 1.0001;
+        },
+        true);
 }
 
 TEST_CASE("growth is exactly proportional to the gain, and a reading gives the gain back", "[physics]") {
@@ -159,7 +177,8 @@ TEST_CASE("growth is exactly proportional to the gain, and a reading gives the g
         e.growth_gain = gain;
         const auto tuned = predict(materials(), *r.metal, r.bench, r.stock, r.recipe, r.fill, e).value();
         RC_PRE(plain.oxide_nm() > 5 && tuned.oxide_nm() > 5 && tuned.oxide_nm() < 2900 && plain.oxide_nm() < 2900);
-        const auto found = gain_from_thickness(plain.mark.oxide.thickness_m, tuned.mark.oxide.thickness_m, 1, materials().model);
+        const auto found =
+            gain_from_thickness(plain.mark.oxide.thickness_m, tuned.mark.oxide.thickness_m, 1, materials().model);
         RC_ASSERT(found.has_value() && std::abs(*found / gain - 1) < 1e-6);
     });
     CHECK(gain_from_thickness(2e-9, 30e-9, 1, materials().model).error().code == "physics.gain");

@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "physics/colour_difference.h"
 #include "quantity/format.h"
 #include "quantity/parse.h"
-#include "physics/colour_difference.h"
 
 #include <catch2/catch.hpp>
 #include <fstream>
@@ -21,9 +21,9 @@ nlohmann::json vectors() {
 }
 
 const std::map<std::string, QuantityKind> kinds{
-    {"length", QuantityKind::length},     {"pitch", QuantityKind::pitch},       {"speed", QuantityKind::speed},
+    {"length", QuantityKind::length},       {"pitch", QuantityKind::pitch},     {"speed", QuantityKind::speed},
     {"frequency", QuantityKind::frequency}, {"power", QuantityKind::power},     {"duration", QuantityKind::duration},
-    {"fluence", QuantityKind::fluence},   {"percent", QuantityKind::percent},   {"angle", QuantityKind::angle}};
+    {"fluence", QuantityKind::fluence},     {"percent", QuantityKind::percent}, {"angle", QuantityKind::angle}};
 
 const std::map<ParseNote, std::string> notes{{ParseNote::assumed_unit, "ASSUMED_UNIT"},
                                              {ParseNote::assumed_decimal, "ASSUMED_DECIMAL"},
@@ -40,7 +40,8 @@ std::string upper_code(const Error& e) {
 
 ParseContext context_of(const nlohmann::json& kwargs) {
     ParseContext c;
-    c.default_unit = kwargs.contains("default_unit") && kwargs["default_unit"].is_string() ? kwargs["default_unit"] : "";
+    c.default_unit =
+        kwargs.contains("default_unit") && kwargs["default_unit"].is_string() ? kwargs["default_unit"] : "";
     const auto number = [&](const char* key, std::optional<double>& to) {
         if (kwargs.contains(key) && kwargs[key].is_number())
             to = kwargs[key].get<double>();
@@ -50,7 +51,9 @@ ParseContext context_of(const nlohmann::json& kwargs) {
     number("lo", c.low);
     number("hi", c.high);
     const std::string decimal = kwargs.value("decimal", "auto");
-    c.decimal = decimal == "point" ? DecimalSign::point : decimal == "comma" ? DecimalSign::comma : DecimalSign::automatic;
+    c.decimal = decimal == "point"   ? DecimalSign::point
+                : decimal == "comma" ? DecimalSign::comma
+                                     : DecimalSign::automatic;
     return c;
 }
 
@@ -147,7 +150,8 @@ TEST_CASE("no text whatever crashes the parser or yields a number that is not fi
         std::string text;
         for (const unsigned char p : picks)
             text += alphabet[p % alphabet.size()];
-        if (const auto parsed = parse_quantity(text, QuantityKind::pitch, {"mm", {}, {}, {}, {}, DecimalSign::automatic}))
+        if (const auto parsed =
+                parse_quantity(text, QuantityKind::pitch, {"mm", {}, {}, {}, {}, DecimalSign::automatic}))
             RC_ASSERT(std::isfinite(parsed->value) && parsed->value > 0);
     });
 }

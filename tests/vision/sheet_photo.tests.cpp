@@ -54,7 +54,8 @@ TEST_CASE("cells are read to within what an eye could tell, whatever spoils the 
     std::sort(differences.begin(), differences.end());
     const double median = differences[differences.size() / 2];
     const double most = differences[differences.size() * 95 / 100];
-    WARN("median " << median << ", 95 % " << most << ", worst " << differences.back() << ", hidden " << hidden << " of " << 40 * sheet.cells());
+    WARN("median " << median << ", 95 % " << most << ", worst " << differences.back() << ", hidden " << hidden << " of "
+                   << 40 * sheet.cells());
     CHECK(median < 1.5);
     CHECK(most < 4);
     // Glare may hide cells, but not many: a lamp covers a few percent of the sheet.
@@ -72,7 +73,9 @@ TEST_CASE("a photograph that cannot be read is refused with the right reason", "
     standin::Shot good = shot_of(sheet, 3);
     REQUIRE(refused(good, sheet) == "read");
 
-    SECTION("the wrong sheet") { CHECK(refused(good, demo().sheet(8)) == "photo.wrong_sheet"); }
+    SECTION("the wrong sheet") {
+        CHECK(refused(good, demo().sheet(8)) == "photo.wrong_sheet");
+    }
     SECTION("blurred a little") {
         good.blur_px = 7;
         CHECK(refused(good, sheet) == "photo.blurred");
@@ -133,9 +136,11 @@ TEST_CASE("a reading brings the prediction nearer to what the bench really does"
         const standin::Plate plate = demo().burned(sheet, seed);
         const auto read = read_sheet_photo(standin::photograph(plate, shot_of(sheet, seed)), sheet);
         REQUIRE(read);
-        const auto lesson = learn(sheet, read->reading, materials(), *demo().metal, demo().setup.bench, demo().setup.stock, {});
+        const auto lesson =
+            learn(sheet, read->reading, materials(), *demo().metal, demo().setup.bench, demo().setup.stock, {});
         REQUIRE(lesson);
-        INFO("seed " << seed << " gain " << lesson->evidence.growth_gain << " before " << lesson->before_de << " after " << lesson->after_de);
+        INFO("seed " << seed << " gain " << lesson->evidence.growth_gain << " before " << lesson->before_de << " after "
+                     << lesson->after_de);
         CHECK(lesson->after_de <= lesson->before_de);
         CHECK(lesson->after_de < 6);
         before += lesson->before_de;

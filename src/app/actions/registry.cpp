@@ -14,7 +14,9 @@ QAction* ActionRegistry::add(const ActionInfo& info, const std::function<void()>
     action->setObjectName(info.id);
     action->setShortcut(info.shortcut);
     action->setStatusTip(info.help);
-    action->setToolTip(info.shortcut.isEmpty() ? info.help : info.help + QStringLiteral(" (%1)").arg(info.shortcut.toString(QKeySequence::NativeText)));
+    action->setToolTip(info.shortcut.isEmpty()
+                           ? info.help
+                           : info.help + QStringLiteral(" (%1)").arg(info.shortcut.toString(QKeySequence::NativeText)));
     connect(action, &QAction::triggered, this, [run] { run(); });
     window_->addAction(action);
     infos_.push_back(info);

@@ -2,23 +2,23 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <functional>
+#include <map>
 #include <QAction>
 #include <QKeySequence>
 #include <QObject>
 #include <QString>
-#include <functional>
-#include <map>
 #include <vector>
 
 namespace finch::app {
 
 /// What an action is: menus, the command list, help and tests are fed from this one list.
 struct ActionInfo {
-    QString id;            ///< "proof.burn"
-    QString text;          ///< "Burn the sheet"
-    QString help;          ///< one sentence
+    QString id;   ///< "proof.burn"
+    QString text; ///< "Burn the sheet"
+    QString help; ///< one sentence
     QKeySequence shortcut;
-    QString menu;          ///< title of the menu it stands in
+    QString menu; ///< title of the menu it stands in
 };
 
 /// All actions of the window by id.

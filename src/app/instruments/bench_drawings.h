@@ -20,7 +20,7 @@ void paint_source(QPainter& painter, const QRectF& box, const SourceView& view, 
 /// The square field from above with the longest bar that fits, turned, and the zone of the largest sheet.
 struct FieldView {
     double field_mm = 100;
-    double sheet_w_mm = 0, sheet_h_mm = 0;   ///< the shown proof sheet, 0 = none
+    double sheet_w_mm = 0, sheet_h_mm = 0; ///< the shown proof sheet, 0 = none
     LongestPart longest;
     double bar_mm = 12;
 };
@@ -30,7 +30,7 @@ void paint_field(QPainter& painter, const QRectF& box, const FieldView& view, co
 struct StockSideView {
     double working_distance_mm = 200;
     double thickness_mm = 2;
-    double surface_error_mm = 0;             ///< - = nearer the lens
+    double surface_error_mm = 0; ///< - = nearer the lens
     QString under_it;
 };
 void paint_stock_side(QPainter& painter, const QRectF& box, const StockSideView& view, const Theme& theme);
@@ -38,10 +38,10 @@ void paint_stock_side(QPainter& painter, const QRectF& box, const StockSideView&
 /// The beam round its waist with the confirmed surface and where the surface is now.
 struct CausticView {
     BeamWaist waist;
-    double offset_mm = 0;                    ///< wanted
+    double offset_mm = 0; ///< wanted
     double surface_error_mm = 0;
-    double tolerance_mm = 0;                 ///< offset at which the spot has grown by a tenth
-    QString confirmed;                       ///< "09:12", empty = never
+    double tolerance_mm = 0; ///< offset at which the spot has grown by a tenth
+    QString confirmed;       ///< "09:12", empty = never
     bool stale = false;
 };
 void paint_caustic(QPainter& painter, const QRectF& box, const CausticView& view, const Theme& theme);
@@ -51,7 +51,10 @@ class Drawing final : public Instrument {
     Q_OBJECT
 public:
     using Paint = std::function<void(QPainter&, const QRectF&, const Theme&)>;
-    Drawing(const QString& name, const QString& spoken, QWidget* parent = nullptr) : Instrument(name, parent), spoken_(spoken) { speak(spoken, {}); }
+    Drawing(const QString& name, const QString& spoken, QWidget* parent = nullptr)
+        : Instrument(name, parent), spoken_(spoken) {
+        speak(spoken, {});
+    }
     void show_drawing(Paint paint, const QString& description) {
         paint_ = std::move(paint);
         speak(spoken_, description);

@@ -10,7 +10,8 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-EditField::EditField(const QString& object_name, const QString& accessible_name, QuantityKind kind, const ParseContext& context, QWidget* parent)
+EditField::EditField(const QString& object_name, const QString& accessible_name, QuantityKind kind,
+                     const ParseContext& context, QWidget* parent)
     : QLineEdit(parent), kind_(kind), context_(context) {
     setObjectName(object_name);
     setAccessibleName(accessible_name);

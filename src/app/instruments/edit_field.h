@@ -12,7 +12,8 @@ namespace finch::app {
 class EditField final : public QLineEdit {
     Q_OBJECT
 public:
-    EditField(const QString& object_name, const QString& accessible_name, QuantityKind kind, const ParseContext& context, QWidget* parent = nullptr);
+    EditField(const QString& object_name, const QString& accessible_name, QuantityKind kind,
+              const ParseContext& context, QWidget* parent = nullptr);
     /// Shows a value unless the operator is typing.
     void show_value(double value);
 

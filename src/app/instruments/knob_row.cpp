@@ -4,13 +4,13 @@
 
 #include "quantity/format.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainterPath>
 #include <QStyle>
-#include <algorithm>
-#include <cmath>
 
 namespace finch::app {
 
@@ -23,7 +23,8 @@ QString from_utf8(std::string_view s) {
 }
 
 double position(const KnobView& v, double value) {
-    const double t = v.log_scale ? std::log(std::max(value, v.low) / v.low) / std::log(v.high / v.low) : (value - v.low) / (v.high - v.low);
+    const double t = v.log_scale ? std::log(std::max(value, v.low) / v.low) / std::log(v.high / v.low)
+                                 : (value - v.low) / (v.high - v.low);
     return std::clamp(t, 0.0, 1.0);
 }
 
@@ -41,7 +42,7 @@ void paint_effect_arrow(QPainter& painter, const QRectF& box, const KnobView& v,
         return;
     }
     const double half = std::clamp(4 + std::abs(v.delta_l) * 0.7, 5.0, box.height() / 2 - 4);
-    const double dir = v.delta_l > 0 ? -1 : 1;   // lighter points up
+    const double dir = v.delta_l > 0 ? -1 : 1; // lighter points up
     const QPointF tip = c + QPointF(0, dir * half), tail = c - QPointF(0, dir * half);
     painter.drawLine(tail, tip);
     painter.drawPolyline(QPolygonF{tip + QPointF(-4, -dir * 4.5), tip, tip + QPointF(4, -dir * 4.5)});
@@ -53,7 +54,9 @@ void paint_knob_track(QPainter& painter, const QRectF& box, const KnobView& v, c
     const double y = std::round(box.center().y()) + 0.5;
     const auto x_of = [&](double value) { return box.left() + position(v, value) * box.width(); };
     paint_hairline(painter, {box.left(), y}, {box.right(), y}, theme(Role::tick));
-    const auto tick = [&](double at, double length) { paint_hairline(painter, {x_of(at), y}, {x_of(at), y + length}, theme(Role::tick)); };
+    const auto tick = [&](double at, double length) {
+        paint_hairline(painter, {x_of(at), y}, {x_of(at), y + length}, theme(Role::tick));
+    };
     if (v.log_scale) {
         for (double decade = std::pow(10, std::floor(std::log10(v.low))); decade <= v.high; decade *= 10)
             for (const int n : {1, 2, 5})
@@ -69,18 +72,22 @@ void paint_knob_track(QPainter& painter, const QRectF& box, const KnobView& v, c
     }
     const QFont small = text_font(TextStyle::value_small);
     painter.setFont(small);
-    paint_text(painter, QRectF(box.left() - 4, y + 7, 60, 14), screen_number(v.low), TextStyle::value_small, theme(Role::ink3), Qt::AlignLeft | Qt::AlignTop);
-    paint_text(painter, QRectF(box.right() - 56, y + 7, 60, 14), screen_number(v.high), TextStyle::value_small, theme(Role::ink3), Qt::AlignRight | Qt::AlignTop);
+    paint_text(painter, QRectF(box.left() - 4, y + 7, 60, 14), screen_number(v.low), TextStyle::value_small,
+               theme(Role::ink3), Qt::AlignLeft | Qt::AlignTop);
+    paint_text(painter, QRectF(box.right() - 56, y + 7, 60, 14), screen_number(v.high), TextStyle::value_small,
+               theme(Role::ink3), Qt::AlignRight | Qt::AlignTop);
     if (v.keeps) {
         const double a = x_of(v.keeps->first), b = std::max(x_of(v.keeps->second), a + 4);
         painter.fillRect(QRectF(a, y - 13, b - a, 4), theme(Role::ink));
     }
     if (v.saved)
         paint_pointer(painter, {x_of(*v.saved), y}, 8, 0, theme(Role::surface), theme(Role::ink));
-    paint_pointer(painter, {x_of(v.value), y}, 9, 0, v.enabled ? theme(Role::accent) : theme(Role::sunken), theme(Role::ink));
+    paint_pointer(painter, {x_of(v.value), y}, 9, 0, v.enabled ? theme(Role::accent) : theme(Role::sunken),
+                  theme(Role::ink));
 }
 
-KnobRow::KnobRow(Knob knob, QWidget* parent) : Instrument(u"knob_"_s + from_utf8(traits(knob).key), parent), field_(new QLineEdit(this)) {
+KnobRow::KnobRow(Knob knob, QWidget* parent)
+    : Instrument(u"knob_"_s + from_utf8(traits(knob).key), parent), field_(new QLineEdit(this)) {
     view_.knob = knob;
     field_->setObjectName(u"field_"_s + from_utf8(traits(knob).key));
     field_->setAccessibleName(from_utf8(traits(knob).label));
@@ -101,7 +108,8 @@ void KnobRow::show_view(const KnobView& view) {
     const KnobTraits& t = traits(view.knob);
     const QString unit = t.unit == "deg" ? u"\u00b0"_s : from_utf8(t.unit);
     if (!field_->hasFocus() || !field_->isModified()) {
-        field_->setText(QString::fromStdString(format_number(view.value, 5)) + (unit.isEmpty() || unit == u"\u00b0"_s ? unit : u" "_s + unit));
+        field_->setText(QString::fromStdString(format_number(view.value, 5)) +
+                        (unit.isEmpty() || unit == u"\u00b0"_s ? unit : u" "_s + unit));
         field_->setModified(false);
         if (field_->property("wrong").toBool()) {
             field_->setProperty("wrong", false);
@@ -109,7 +117,8 @@ void KnobRow::show_view(const KnobView& view) {
         }
     }
     field_->setEnabled(view.enabled);
-    const QString text = tr("%1 %2, %3; %4 makes it %5").arg(screen_number(view.value, 4), unit, view.derived, view.change, view.effect);
+    const QString text =
+        tr("%1 %2, %3; %4 makes it %5").arg(screen_number(view.value, 4), unit, view.derived, view.change, view.effect);
     speak(from_utf8(t.label), text);
     field_->setAccessibleDescription(text);
     update();
@@ -127,12 +136,15 @@ void KnobRow::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
     const double name_width = width() - 314.0 - 8;
-    paint_text(painter, QRectF(0, 3, name_width, 20), from_utf8(traits(view_.knob).label), TextStyle::head, view_.enabled ? t(Role::ink) : t(Role::ink3));
+    paint_text(painter, QRectF(0, 3, name_width, 20), from_utf8(traits(view_.knob).label), TextStyle::head,
+               view_.enabled ? t(Role::ink) : t(Role::ink3));
     paint_text(painter, QRectF(0, 22, name_width, 18), view_.derived, TextStyle::small, t(Role::ink2));
     paint_knob_track(painter, track(), view_, t);
     paint_effect_arrow(painter, QRectF(width() - 96.0, 2, 20, 40), view_, t);
-    paint_text(painter, QRectF(width() - 76.0, 3, 76, 18), view_.change, TextStyle::value_small, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
-    paint_text(painter, QRectF(width() - 76.0, 21, 76, 18), view_.effect, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(width() - 76.0, 3, 76, 18), view_.change, TextStyle::value_small, t(Role::ink),
+               Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(width() - 76.0, 21, 76, 18), view_.effect, TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
     paint_hairline(painter, {0, height() - 0.5}, {static_cast<double>(width()), height() - 0.5}, t(Role::hair));
 }
 
@@ -162,7 +174,9 @@ void KnobRow::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void KnobRow::step(int direction, Qt::KeyboardModifiers modifiers) {
-    const double size = knob_step(view_.knob, view_.value) * (modifiers & Qt::ShiftModifier ? 10 : modifiers & Qt::AltModifier ? 0.1 : 1);
+    const double size = knob_step(view_.knob, view_.value) * (modifiers & Qt::ShiftModifier ? 10
+                                                              : modifiers & Qt::AltModifier ? 0.1
+                                                                                            : 1);
     const double whole = view_.knob == Knob::passes ? std::max(1.0, std::round(size)) : size;
     Q_EMIT moved(std::clamp(view_.value + direction * whole, view_.low, view_.high));
 }

@@ -15,20 +15,21 @@ namespace finch::app {
 struct KnobView {
     Knob knob = Knob::power;
     double value = 0;
-    double low = 0, high = 1;                 ///< what the bench can set
+    double low = 0, high = 1; ///< what the bench can set
     bool log_scale = false;
-    std::optional<double> saved;              ///< of the last saved recipe
-    std::optional<std::pair<double, double>> keeps;   ///< range that keeps the target
-    QString derived;                          ///< "4.94 W"
-    QString change;                           ///< "+10 %"
-    double delta_l = 0;                       ///< lightness change of that step; NaN = no colour
-    QString effect;                           ///< "lighter 14"
+    std::optional<double> saved;                    ///< of the last saved recipe
+    std::optional<std::pair<double, double>> keeps; ///< range that keeps the target
+    QString derived;                                ///< "4.94 W"
+    QString change;                                 ///< "+10 %"
+    double delta_l = 0;                             ///< lightness change of that step; NaN = no colour
+    QString effect;                                 ///< "lighter 14"
     bool enabled = true;
 };
 
 void paint_knob_track(QPainter& painter, const QRectF& box, const KnobView& view, const Theme& theme);
 
-/// Field that takes whatever a person types for one knob, shows the fault beside it and keeps the text until it is right.
+/// Field that takes whatever a person types for one knob, shows the fault beside it and keeps the text until it is
+/// right.
 class KnobRow final : public Instrument {
     Q_OBJECT
 public:

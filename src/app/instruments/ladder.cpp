@@ -2,12 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/ladder.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QToolTip>
-#include <algorithm>
-#include <cmath>
 
 namespace finch::app {
 
@@ -16,7 +16,7 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr double spine_x = 42;
-constexpr double head = 44;      // title and readout
+constexpr double head = 44; // title and readout
 constexpr double foot = 8;
 
 QRectF scale_box(const QRectF& box) {
@@ -49,11 +49,13 @@ void paint_bands(QPainter& painter, const QRectF& scale, const LadderView& v, co
         const double needle = y_of(scale, v, v.value);
         if (std::abs(needle - y) < 11 && bottom - top > 34)
             y = needle - top > bottom - needle ? needle - 13 : needle + 13;
-        paint_text(painter, QRectF(r.left() + 14, y - 8, r.width() - 15, 16), band.name, TextStyle::small, theme(Role::ink), Qt::AlignLeft | Qt::AlignVCenter);
+        paint_text(painter, QRectF(r.left() + 14, y - 8, r.width() - 15, 16), band.name, TextStyle::small,
+                   theme(Role::ink), Qt::AlignLeft | Qt::AlignVCenter);
     }
     painter.setPen(QPen(theme(Role::rule), 1));
     painter.setBrush(Qt::NoBrush);
-    painter.drawRect(QRectF(scale.left() + spine_x + 0.5, scale.top() + 0.5, scale.width() - spine_x - 1, scale.height() - 1));
+    painter.drawRect(
+        QRectF(scale.left() + spine_x + 0.5, scale.top() + 0.5, scale.width() - spine_x - 1, scale.height() - 1));
 }
 
 void paint_ticks(QPainter& painter, const QRectF& scale, const LadderView& v, const Theme& theme) {
@@ -64,9 +66,11 @@ void paint_ticks(QPainter& painter, const QRectF& scale, const LadderView& v, co
                 continue;
             const double y = std::round(y_of(scale, v, at)) + 0.5;
             const double length = n == 1 ? 10 : n == 2 || n == 5 ? 7 : 4;
-            paint_hairline(painter, {scale.left() + spine_x - length, y}, {scale.left() + spine_x, y}, theme(Role::tick));
+            paint_hairline(painter, {scale.left() + spine_x - length, y}, {scale.left() + spine_x, y},
+                           theme(Role::tick));
             if (n == 1)
-                paint_text(painter, QRectF(scale.left(), y - 8, spine_x - 11, 16), decade_text(at), TextStyle::value_small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+                paint_text(painter, QRectF(scale.left(), y - 8, spine_x - 11, 16), decade_text(at),
+                           TextStyle::value_small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
         }
 }
 
@@ -80,8 +84,10 @@ double ladder_value_at(const QRectF& box, const LadderView& v, double y) {
 
 void paint_ladder(QPainter& painter, const QRectF& box, const LadderView& v, const Theme& theme) {
     paint_text(painter, QRectF(box.left(), box.top(), box.width(), 18), v.title, TextStyle::head, theme(Role::ink2));
-    const double used = paint_text(painter, QRectF(box.left(), box.top() + 18, box.width(), 24), screen_number(v.value), TextStyle::readout_large, theme(Role::ink));
-    paint_text(painter, QRectF(box.left() + used + 4, box.top() + 21, box.width() - used - 4, 20), v.unit, TextStyle::small, theme(Role::ink2));
+    const double used = paint_text(painter, QRectF(box.left(), box.top() + 18, box.width(), 24), screen_number(v.value),
+                                   TextStyle::readout_large, theme(Role::ink));
+    paint_text(painter, QRectF(box.left() + used + 4, box.top() + 21, box.width() - used - 4, 20), v.unit,
+               TextStyle::small, theme(Role::ink2));
     const QRectF scale = scale_box(box);
     paint_bands(painter, scale, v, theme);
     painter.setRenderHint(QPainter::Antialiasing, false);
@@ -94,8 +100,10 @@ void paint_ladder(QPainter& painter, const QRectF& box, const LadderView& v, con
     if (v.spread > 0) {
         QColor soft = theme(Role::accent);
         soft.setAlphaF(0.28f);
-        const double top = y_of(scale, v, v.value * std::exp(v.spread)), bottom = y_of(scale, v, v.value * std::exp(-v.spread));
-        painter.fillRect(QRectF(scale.left() + spine_x, top, right - scale.left() - spine_x, std::max(3.0, bottom - top)), soft);
+        const double top = y_of(scale, v, v.value * std::exp(v.spread)),
+                     bottom = y_of(scale, v, v.value * std::exp(-v.spread));
+        painter.fillRect(
+            QRectF(scale.left() + spine_x, top, right - scale.left() - spine_x, std::max(3.0, bottom - top)), soft);
     }
     painter.setRenderHint(QPainter::Antialiasing);
     if (v.ghost) {
@@ -151,7 +159,9 @@ void Ladder::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void Ladder::keyPressEvent(QKeyEvent* event) {
-    const double step = event->modifiers() & Qt::ShiftModifier ? 1.2 : event->modifiers() & Qt::AltModifier ? 1.002 : 1.02;
+    const double step = event->modifiers() & Qt::ShiftModifier ? 1.2
+                        : event->modifiers() & Qt::AltModifier ? 1.002
+                                                               : 1.02;
     if (event->key() == Qt::Key_Up)
         Q_EMIT moved(view_.value * step);
     else if (event->key() == Qt::Key_Down)
@@ -166,7 +176,9 @@ bool Ladder::event(QEvent* event) {
         const double at = ladder_value_at(QRectF(rect()), view_, help->pos().y());
         for (const auto& b : view_.bands)
             if (at >= b.from && at < b.to)
-                QToolTip::showText(help->globalPos(), tr("%1: %2 to %3 %4").arg(b.name, screen_number(b.from), screen_number(b.to), view_.unit), this);
+                QToolTip::showText(
+                    help->globalPos(),
+                    tr("%1: %2 to %3 %4").arg(b.name, screen_number(b.from), screen_number(b.to), view_.unit), this);
         return true;
     }
     return QWidget::event(event);

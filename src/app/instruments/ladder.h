@@ -16,16 +16,16 @@ struct LadderView {
         double from = 0, to = 0;
     };
     struct Film {
-        double at = 0;      ///< value on the scale
+        double at = 0; ///< value on the scale
         Lab lab;
     };
     QString title, unit;
-    double low = 0.01, high = 100;      ///< ends of the scale
+    double low = 0.01, high = 100; ///< ends of the scale
     double value = 1;
-    double spread = 0;                   ///< one standard deviation in ln units, drawn as a soft band
-    std::optional<double> ghost;         ///< the last saved recipe
-    std::vector<Band> bands;             ///< rising
-    std::vector<Film> film;              ///< rising; empty: no strip
+    double spread = 0;           ///< one standard deviation in ln units, drawn as a soft band
+    std::optional<double> ghost; ///< the last saved recipe
+    std::vector<Band> bands;     ///< rising
+    std::vector<Film> film;      ///< rising; empty: no strip
 };
 
 void paint_ladder(QPainter& painter, const QRectF& box, const LadderView& view, const Theme& theme);

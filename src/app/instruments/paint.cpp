@@ -4,9 +4,9 @@
 
 #include "quantity/format.h"
 
+#include <cmath>
 #include <QFontMetricsF>
 #include <QPainterPath>
-#include <cmath>
 
 namespace finch::app {
 
@@ -26,7 +26,9 @@ void paint_state(QPainter& painter, const QRectF& box, State state, const Theme&
         painter.drawEllipse(r);
         painter.setPen(stroke);
         painter.setBrush(Qt::NoBrush);
-        painter.drawPolyline(QPolygonF{QPointF(c.x() - s * 0.22, c.y() + s * 0.02), QPointF(c.x() - s * 0.05, c.y() + s * 0.19), QPointF(c.x() + s * 0.24, c.y() - s * 0.17)});
+        painter.drawPolyline(QPolygonF{QPointF(c.x() - s * 0.22, c.y() + s * 0.02),
+                                       QPointF(c.x() - s * 0.05, c.y() + s * 0.19),
+                                       QPointF(c.x() + s * 0.24, c.y() - s * 0.17)});
     } else if (state == State::warn) {
         painter.setBrush(theme(Role::warn));
         QPainterPath p(QPointF(c.x(), r.top() + s * 0.04));
@@ -63,7 +65,8 @@ void paint_state(QPainter& painter, const QRectF& box, State state, const Theme&
     painter.restore();
 }
 
-double paint_text(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour, Qt::Alignment alignment) {
+double paint_text(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
+                  Qt::Alignment alignment) {
     const QFont font = text_font(style);
     const QFontMetricsF metrics(font);
     painter.setFont(font);
@@ -78,11 +81,15 @@ double text_width(const QString& text, TextStyle style) {
     return QFontMetricsF(text_font(style)).horizontalAdvance(text);
 }
 
-void paint_value(QPainter& painter, const QRectF& box, const QString& value, const QString& unit, const Theme& theme, const QColor& colour) {
-    const double unit_width = unit.isEmpty() ? 0 : text_width(unit, TextStyle::small) + (unit == u"%"_s || unit == u"°"_s ? 2 : 4);
+void paint_value(QPainter& painter, const QRectF& box, const QString& value, const QString& unit, const Theme& theme,
+                 const QColor& colour) {
+    const double unit_width =
+        unit.isEmpty() ? 0 : text_width(unit, TextStyle::small) + (unit == u"%"_s || unit == u"°"_s ? 2 : 4);
     if (!unit.isEmpty())
-        paint_text(painter, QRectF(box.right() - unit_width, box.top(), unit_width, box.height()), unit, TextStyle::small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
-    paint_text(painter, QRectF(box.left(), box.top(), box.width() - unit_width, box.height()), value, TextStyle::value_bold, colour, Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(box.right() - unit_width, box.top(), unit_width, box.height()), unit,
+                   TextStyle::small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(box.left(), box.top(), box.width() - unit_width, box.height()), value,
+               TextStyle::value_bold, colour, Qt::AlignRight | Qt::AlignVCenter);
 }
 
 void paint_hairline(QPainter& painter, QPointF from, QPointF to, const QColor& colour) {
@@ -103,7 +110,8 @@ void paint_hatch(QPainter& painter, const QRectF& box, const QColor& line, doubl
     painter.restore();
 }
 
-void paint_pointer(QPainter& painter, QPointF tip, double size, double angle_deg, const QColor& fill, const QColor& outline) {
+void paint_pointer(QPainter& painter, QPointF tip, double size, double angle_deg, const QColor& fill,
+                   const QColor& outline) {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     painter.translate(tip);

@@ -30,7 +30,8 @@ void paint_hairline(QPainter& painter, QPointF from, QPointF to, const QColor& c
 /// A diagonal hatch that keeps its pitch at any device pixel ratio.
 void paint_hatch(QPainter& painter, const QRectF& box, const QColor& line, double pitch = 5);
 /// The gilt pointer of the present value: a triangle whose tip touches `tip`.
-void paint_pointer(QPainter& painter, QPointF tip, double size, double angle_deg, const QColor& fill, const QColor& outline);
+void paint_pointer(QPainter& painter, QPointF tip, double size, double angle_deg, const QColor& fill,
+                   const QColor& outline);
 
 [[nodiscard]] QColor to_qcolor(const Lab& lab);
 /// Black or white, whichever reads better on a colour.

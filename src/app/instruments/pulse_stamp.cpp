@@ -41,12 +41,15 @@ void paint_pulse_stamp(QPainter& painter, const QRectF& box, const StampView& v,
     painter.drawLine(end - QPointF(bar, 4), end - QPointF(bar, -4));
     painter.drawLine(end - QPointF(0, 4), end + QPointF(0, 4));
     painter.restore();
-    paint_text(painter, QRectF(end.x() - 100, end.y() - 22, 100, 16), u"100 µm"_s, TextStyle::value_small, theme(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(end.x() - 100, end.y() - 22, 100, 16), u"100 µm"_s, TextStyle::value_small,
+               theme(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
 }
 
 void PulseStamp::show_view(const StampView& view) {
     view_ = view;
-    speak(tr("Pulse stamp"), tr("spot %1 µm, pulses %2 µm apart, lines %3 µm apart").arg(screen_number(view.spot_um), screen_number(view.pulse_pitch_um), screen_number(view.hatch_pitch_um)));
+    speak(tr("Pulse stamp"), tr("spot %1 µm, pulses %2 µm apart, lines %3 µm apart")
+                                 .arg(screen_number(view.spot_um), screen_number(view.pulse_pitch_um),
+                                      screen_number(view.hatch_pitch_um)));
     setToolTip(accessibleDescription());
     update();
 }

@@ -18,7 +18,9 @@ void paint_pulse_stamp(QPainter& painter, const QRectF& box, const StampView& vi
 class PulseStamp final : public Instrument {
     Q_OBJECT
 public:
-    explicit PulseStamp(const QString& name, QWidget* parent = nullptr) : Instrument(name, parent) { setMinimumSize(160, 74); }
+    explicit PulseStamp(const QString& name, QWidget* parent = nullptr) : Instrument(name, parent) {
+        setMinimumSize(160, 74);
+    }
     void show_view(const StampView& view);
 
 protected:

@@ -2,13 +2,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/sheet_view.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainterPath>
 #include <QToolTip>
-#include <algorithm>
-#include <cmath>
 
 namespace finch::app {
 
@@ -36,7 +36,9 @@ void paint_fate(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
     // Over the mat, so fixed tag colours: what would happen instead of a colour.
     painter.fillRect(r, c.fate == CellFate::burns ? QColor(theme(Role::tag_ink)) : theme(Role::tag_ground));
     paint_hatch(painter, r, theme(Role::mat), 6);
-    const QString word = c.fate == CellFate::burns ? u"burns"_s : c.fate == CellFate::shows_nothing ? u"nothing"_s : u"cannot"_s;
+    const QString word = c.fate == CellFate::burns           ? u"burns"_s
+                         : c.fate == CellFate::shows_nothing ? u"nothing"_s
+                                                             : u"cannot"_s;
     const double w = text_width(word, TextStyle::small) + 8;
     const QRectF tag(r.center().x() - w / 2, r.center().y() - 8, w, 16);
     painter.fillRect(tag, theme(Role::tag_ground));
@@ -66,11 +68,14 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
         painter.restore();
     }
     if (c.predicted_de && r.width() > 30 && r.height() > 26)
-        paint_text(painter, r.adjusted(5, 2, 0, 0), de_text(*c.predicted_de), TextStyle::value_small, ink_on(up), Qt::AlignLeft | Qt::AlignTop);
+        paint_text(painter, r.adjusted(5, 2, 0, 0), de_text(*c.predicted_de), TextStyle::value_small, ink_on(up),
+                   Qt::AlignLeft | Qt::AlignTop);
     if (c.measured && c.measured_de)
-        paint_text(painter, r.adjusted(0, 0, -5, -2), de_text(*c.measured_de), TextStyle::value_bold, ink_on(*c.measured), Qt::AlignRight | Qt::AlignBottom);
+        paint_text(painter, r.adjusted(0, 0, -5, -2), de_text(*c.measured_de), TextStyle::value_bold,
+                   ink_on(*c.measured), Qt::AlignRight | Qt::AlignBottom);
     if (c.hidden)
-        paint_text(painter, r.adjusted(0, 0, -6, -2), u"?"_s, TextStyle::value_bold, theme(Role::tag_ink), Qt::AlignRight | Qt::AlignBottom);
+        paint_text(painter, r.adjusted(0, 0, -6, -2), u"?"_s, TextStyle::value_bold, theme(Role::tag_ink),
+                   Qt::AlignRight | Qt::AlignBottom);
 }
 
 void paint_rank(QPainter& painter, const QRectF& r, int rank, const Theme& theme) {
@@ -80,12 +85,14 @@ void paint_rank(QPainter& painter, const QRectF& r, int rank, const Theme& theme
     painter.setPen(QPen(theme(Role::casing), 1));
     painter.setBrush(theme(Role::tag_ground));
     painter.drawEllipse(c, 8.5, 8.5);
-    paint_text(painter, QRectF(c.x() - 9, c.y() - 9, 18, 18), QString::number(rank), TextStyle::value_small, theme(Role::tag_ink), Qt::AlignCenter);
+    paint_text(painter, QRectF(c.x() - 9, c.y() - 9, 18, 18), QString::number(rank), TextStyle::value_small,
+               theme(Role::tag_ink), Qt::AlignCenter);
 }
 
 void paint_lines(QPainter& painter, const SheetGeometry& g, const SheetView& v, const Theme& theme) {
     const auto at = [&](const LevelLine::Point& p) {
-        return QPointF(g.grid.left() + g.cell_w / 2 + p.column * g.pitch_x, g.grid.top() + g.cell_h / 2 + p.row * g.pitch_y);
+        return QPointF(g.grid.left() + g.cell_w / 2 + p.column * g.pitch_x,
+                       g.grid.top() + g.cell_h / 2 + p.row * g.pitch_y);
     };
     painter.setRenderHint(QPainter::Antialiasing);
     for (const bool casing : {true, false}) {
@@ -111,10 +118,12 @@ void paint_lines(QPainter& painter, const SheetGeometry& g, const SheetView& v, 
             continue;
         const QPointF e = at(*end);
         if (top && std::abs(e.x() - last_x) > 60) {
-            paint_text(painter, QRectF(e.x() - 40, g.grid.top() - mat_rim - 18, 80, 16), line.label, TextStyle::small, theme(Role::ink), Qt::AlignCenter);
+            paint_text(painter, QRectF(e.x() - 40, g.grid.top() - mat_rim - 18, 80, 16), line.label, TextStyle::small,
+                       theme(Role::ink), Qt::AlignCenter);
             last_x = e.x();
         } else if (!top && std::abs(e.y() - last_y) > 16) {
-            paint_text(painter, QRectF(g.grid.right() + mat_rim + 6, e.y() - 8, right_margin - 4, 16), line.label, TextStyle::small, theme(Role::ink));
+            paint_text(painter, QRectF(g.grid.right() + mat_rim + 6, e.y() - 8, right_margin - 4, 16), line.label,
+                       TextStyle::small, theme(Role::ink));
             last_y = e.y();
         }
     }
@@ -128,43 +137,55 @@ void paint_axes(QPainter& painter, const QRectF& box, const SheetGeometry& g, co
         const QRectF below(cell.left() - 4, g.grid.bottom() + mat_rim + 4, g.pitch_x, 16);
         if (narrow) {
             if (g.pitch_x > 34 || c % 2 == 0)
-                paint_text(painter, below.adjusted(-12, 0, 12, 0), v.across_values[c], TextStyle::value_small, theme(Role::ink), Qt::AlignHCenter | Qt::AlignVCenter);
+                paint_text(painter, below.adjusted(-12, 0, 12, 0), v.across_values[c], TextStyle::value_small,
+                           theme(Role::ink), Qt::AlignHCenter | Qt::AlignVCenter);
             continue;
         }
         const QString letter = QString(QChar(static_cast<char16_t>(u'A' + c)));
         const double w = text_width(v.across_values[c], TextStyle::value) + 16;
         const double x = below.center().x() - std::min(w, below.width()) / 2;
         paint_text(painter, QRectF(x, below.top(), 12, 16), letter, TextStyle::small, theme(Role::ink3));
-        paint_text(painter, QRectF(x + 14, below.top(), below.width(), 16), v.across_values[c], TextStyle::value, theme(Role::ink));
+        paint_text(painter, QRectF(x + 14, below.top(), below.width(), 16), v.across_values[c], TextStyle::value,
+                   theme(Role::ink));
     }
     for (std::size_t r = 0; r < v.rows; ++r) {
         const QRectF cell = g.cell(0, r);
         const QRectF beside(box.left(), cell.center().y() - 8, left_margin - mat_rim - 8, 16);
-        paint_text(painter, QRectF(beside.left(), beside.top(), 12, 16), QString::number(r + 1), TextStyle::small, theme(Role::ink3));
-        paint_text(painter, beside.adjusted(12, 0, 0, 0), v.down_values[r], TextStyle::value, theme(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(beside.left(), beside.top(), 12, 16), QString::number(r + 1), TextStyle::small,
+                   theme(Role::ink3));
+        paint_text(painter, beside.adjusted(12, 0, 0, 0), v.down_values[r], TextStyle::value, theme(Role::ink),
+                   Qt::AlignRight | Qt::AlignVCenter);
     }
     const double foot = g.grid.bottom() + mat_rim + 21;
-    const double name = paint_text(painter, QRectF(g.grid.left(), foot, 220, 16), v.across_name, TextStyle::head, theme(Role::ink));
-    paint_text(painter, QRectF(g.grid.left() + name + 5, foot, 80, 16), v.across_unit, TextStyle::small, theme(Role::ink2));
-    paint_text(painter, QRectF(box.left(), box.top() - 2, left_margin + 40, 16), v.down_name, TextStyle::head, theme(Role::ink));
-    paint_text(painter, QRectF(box.left(), box.top() + 13, left_margin - mat_rim - 8, 14), v.down_unit, TextStyle::small, theme(Role::ink2));
+    const double name =
+        paint_text(painter, QRectF(g.grid.left(), foot, 220, 16), v.across_name, TextStyle::head, theme(Role::ink));
+    paint_text(painter, QRectF(g.grid.left() + name + 5, foot, 80, 16), v.across_unit, TextStyle::small,
+               theme(Role::ink2));
+    paint_text(painter, QRectF(box.left(), box.top() - 2, left_margin + 40, 16), v.down_name, TextStyle::head,
+               theme(Role::ink));
+    paint_text(painter, QRectF(box.left(), box.top() + 13, left_margin - mat_rim - 8, 14), v.down_unit,
+               TextStyle::small, theme(Role::ink2));
     if (!v.lines.empty() && g.cell_h > 24) {
         painter.setFont(text_font(TextStyle::small));
         painter.setPen(theme(Role::ink2));
-        painter.drawText(QRectF(g.grid.right() + mat_rim + 6, box.top() - 2, right_margin + 6, 34), Qt::AlignLeft | Qt::AlignTop, v.lines_unit);
+        painter.drawText(QRectF(g.grid.right() + mat_rim + 6, box.top() - 2, right_margin + 6, 34),
+                         Qt::AlignLeft | Qt::AlignTop, v.lines_unit);
     }
 }
 
 } // namespace
 
 QRectF SheetGeometry::cell(std::size_t column, std::size_t row) const {
-    return {std::round(grid.left() + static_cast<double>(column) * pitch_x), std::round(grid.top() + static_cast<double>(row) * pitch_y), std::round(cell_w), std::round(cell_h)};
+    return {std::round(grid.left() + static_cast<double>(column) * pitch_x),
+            std::round(grid.top() + static_cast<double>(row) * pitch_y), std::round(cell_w), std::round(cell_h)};
 }
 
 SheetGeometry sheet_geometry(const QRectF& box, const SheetView& v) {
     SheetGeometry g;
-    const QRectF room = box.adjusted(left_margin + mat_rim, top_margin + mat_rim, -right_margin - mat_rim, -bottom_margin - mat_rim);
-    const auto columns = static_cast<double>(std::max<std::size_t>(1, v.columns)), rows = static_cast<double>(std::max<std::size_t>(1, v.rows));
+    const QRectF room =
+        box.adjusted(left_margin + mat_rim, top_margin + mat_rim, -right_margin - mat_rim, -bottom_margin - mat_rim);
+    const auto columns = static_cast<double>(std::max<std::size_t>(1, v.columns)),
+               rows = static_cast<double>(std::max<std::size_t>(1, v.rows));
     g.pitch_x = std::min((room.width() + 4) / columns, 120.0);
     g.pitch_y = std::min((room.height() + 4) / rows, 84.0);
     g.cell_w = g.pitch_x - 4;
@@ -246,11 +267,20 @@ void SheetWidget::keyPressEvent(QKeyEvent* event) {
     const int columns = static_cast<int>(view_.columns), rows = static_cast<int>(view_.rows);
     int column = at % columns, row = at / columns;
     switch (event->key()) {
-    case Qt::Key_Left: --column; break;
-    case Qt::Key_Right: ++column; break;
-    case Qt::Key_Up: --row; break;
-    case Qt::Key_Down: ++row; break;
-    default: return QWidget::keyPressEvent(event);
+    case Qt::Key_Left:
+        --column;
+        break;
+    case Qt::Key_Right:
+        ++column;
+        break;
+    case Qt::Key_Up:
+        --row;
+        break;
+    case Qt::Key_Down:
+        ++row;
+        break;
+    default:
+        return QWidget::keyPressEvent(event);
     }
     column = std::clamp(column, 0, columns - 1);
     row = std::clamp(row, 0, rows - 1);

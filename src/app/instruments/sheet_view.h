@@ -16,11 +16,11 @@ struct SheetView {
         QString name;
         CellFate fate = CellFate::marks;
         bool left_out = false;
-        bool hidden = false;                    ///< could not be read
+        bool hidden = false; ///< could not be read
         std::optional<Lab> predicted;
         std::optional<Lab> measured;
         std::optional<double> predicted_de, measured_de;
-        int rank = 0;                           ///< 1.. for the best, 0 = none
+        int rank = 0; ///< 1.. for the best, 0 = none
         QString tip;
     };
     struct Line {
@@ -32,7 +32,7 @@ struct SheetView {
     std::vector<QString> across_values, down_values;
     std::vector<Cell> cells;
     std::vector<Line> lines;
-    QString lines_unit;                          ///< "pulses per mm²"
+    QString lines_unit; ///< "pulses per mm²"
     std::optional<std::size_t> chosen;
     bool read = false;
 };

@@ -2,10 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/swatch.h"
 
-#include <QKeyEvent>
-#include <QMouseEvent>
 #include <algorithm>
 #include <cmath>
+#include <QKeyEvent>
+#include <QMouseEvent>
 
 namespace finch::app {
 
@@ -30,7 +30,8 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
     if (!v.valid) {
         paint_hatch(painter, mat.adjusted(8, 8, -8, -8), theme(Role::tag_ground), 7);
         painter.fillRect(QRectF(mat.left() + 14, mat.center().y() - 11, mat.width() - 28, 22), theme(Role::tag_ground));
-        paint_text(painter, QRectF(mat.left() + 18, mat.center().y() - 11, mat.width() - 36, 22), v.reason, TextStyle::small, theme(Role::tag_ink), Qt::AlignCenter);
+        paint_text(painter, QRectF(mat.left() + 18, mat.center().y() - 11, mat.width() - 36, 22), v.reason,
+                   TextStyle::small, theme(Role::tag_ink), Qt::AlignCenter);
         return;
     }
     const QRectF inner = mat.adjusted(8, 8, -8, -8);
@@ -41,7 +42,8 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
     const QRectF strip = strip_box(box);
     const double w = strip.width() / tilt_steps;
     for (std::size_t i = 0; i < tilt_steps; ++i)
-        painter.fillRect(QRectF(strip.left() + static_cast<double>(i) * w, strip.top(), w + 1, strip.height()), to_qcolor(v.tilt[i]));
+        painter.fillRect(QRectF(strip.left() + static_cast<double>(i) * w, strip.top(), w + 1, strip.height()),
+                         to_qcolor(v.tilt[i]));
     painter.setRenderHint(QPainter::Antialiasing);
     const double x = strip.left() + (v.tilt_index + 0.5) * w;
     painter.setPen(QPen(theme(Role::casing), 1));
@@ -51,12 +53,15 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
         const double at = strip.left() + (deg / 5 + 0.5) * w;
         const auto alignment = deg == 0 ? Qt::AlignLeft : deg == 60 ? Qt::AlignRight : Qt::AlignHCenter;
         const double left = deg == 0 ? strip.left() : deg == 60 ? strip.right() - 40 : at - 20;
-        paint_text(painter, QRectF(left, strip.bottom() + 4, 40, 16), u"%1°"_s.arg(deg), TextStyle::value_small, theme(Role::ink2), alignment | Qt::AlignVCenter);
+        paint_text(painter, QRectF(left, strip.bottom() + 4, 40, 16), u"%1°"_s.arg(deg), TextStyle::value_small,
+                   theme(Role::ink2), alignment | Qt::AlignVCenter);
     }
     const double y = strip.bottom() + 21;
     paint_text(painter, QRectF(box.left(), y, 90, 16), u"\u2212"_s + v.spread, TextStyle::small, theme(Role::ink2));
-    paint_text(painter, QRectF(box.left(), y, box.width(), 16), lab_text(v.middle), TextStyle::value, theme(Role::ink), Qt::AlignHCenter | Qt::AlignVCenter);
-    paint_text(painter, QRectF(box.right() - 90, y, 90, 16), u"+"_s + v.spread, TextStyle::small, theme(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(box.left(), y, box.width(), 16), lab_text(v.middle), TextStyle::value, theme(Role::ink),
+               Qt::AlignHCenter | Qt::AlignVCenter);
+    paint_text(painter, QRectF(box.right() - 90, y, 90, 16), u"+"_s + v.spread, TextStyle::small, theme(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
 }
 
 Swatch::Swatch(const QString& name, QWidget* parent) : Instrument(name, parent) {
@@ -66,7 +71,13 @@ Swatch::Swatch(const QString& name, QWidget* parent) : Instrument(name, parent) 
 
 void Swatch::show_view(const SwatchView& view) {
     view_ = view;
-    const QString what = view.valid ? tr("%1, L* a* b* %2 at %3 degrees").arg(QString::fromUtf8(colour_name(view.middle).data(), static_cast<qsizetype>(colour_name(view.middle).size())), lab_text(view.middle)).arg(5 * view.tilt_index) : view.reason;
+    const QString what = view.valid
+                             ? tr("%1, L* a* b* %2 at %3 degrees")
+                                   .arg(QString::fromUtf8(colour_name(view.middle).data(),
+                                                          static_cast<qsizetype>(colour_name(view.middle).size())),
+                                        lab_text(view.middle))
+                                   .arg(5 * view.tilt_index)
+                             : view.reason;
     speak(tr("Predicted look with tilt"), what);
     setToolTip(what);
     update();
@@ -83,7 +94,8 @@ void Swatch::paintEvent(QPaintEvent*) {
 }
 
 void Swatch::tilt_to(double x) {
-    const int index = std::clamp(static_cast<int>(x / width() * static_cast<double>(tilt_steps)), 0, static_cast<int>(tilt_steps) - 1);
+    const int index = std::clamp(static_cast<int>(x / width() * static_cast<double>(tilt_steps)), 0,
+                                 static_cast<int>(tilt_steps) - 1);
     if (index != view_.tilt_index)
         Q_EMIT tilted(index);
 }

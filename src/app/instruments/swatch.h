@@ -8,16 +8,16 @@
 
 namespace finch::app {
 
-inline constexpr std::size_t tilt_steps = 13;   ///< 0, 5 .. 60 degrees
+inline constexpr std::size_t tilt_steps = 13; ///< 0, 5 .. 60 degrees
 
 /// Predicted colour with its band, and how it shifts with the viewing angle.
 struct SwatchView {
-    bool valid = true;                       ///< false: removed or molten, no colour is shown
-    QString reason;                          ///< why not, in words
-    Lab thinner, middle, thicker;            ///< at the tilt chosen
+    bool valid = true;            ///< false: removed or molten, no colour is shown
+    QString reason;               ///< why not, in words
+    Lab thinner, middle, thicker; ///< at the tilt chosen
     std::array<Lab, tilt_steps> tilt;
     int tilt_index = 0;
-    QString spread;                          ///< "10 % film"
+    QString spread; ///< "10 % film"
 };
 
 void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& view, const Theme& theme);

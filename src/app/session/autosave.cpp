@@ -6,12 +6,13 @@
 #include "formats/data_folder.h"
 #include "formats/sheet_export.h"
 
-#include <QFile>
 #include <nlohmann/json.hpp>
+#include <QFile>
 
 namespace finch::app {
 
-Autosave::Autosave(Workbench& workbench, QString path, QObject* parent) : QObject(parent), workbench_(workbench), path_(std::move(path)) {
+Autosave::Autosave(Workbench& workbench, QString path, QObject* parent)
+    : QObject(parent), workbench_(workbench), path_(std::move(path)) {
     quiet_.setSingleShot(true);
     quiet_.setInterval(400);
     latest_.setSingleShot(true);
@@ -45,7 +46,8 @@ Expected<Draft> recover_draft(const QString& path) {
     if (!text)
         return tl::unexpected(text.error());
     const auto document = parse_json(*text, path.toStdString());
-    auto draft = document ? draft_from_json(*document, path.toStdString()) : Expected<Draft>(tl::unexpected(document.error()));
+    auto draft =
+        document ? draft_from_json(*document, path.toStdString()) : Expected<Draft>(tl::unexpected(document.error()));
     if (!draft) {
         const QString aside = path + QStringLiteral(".damaged");
         QFile::remove(aside);

@@ -13,7 +13,11 @@ namespace {
 using json = nlohmann::json;
 
 json axis_json(const AxisPlan& a) {
-    return {{"knob", traits(a.knob).key}, {"from", a.from}, {"to", a.to}, {"count", a.count}, {"steps", a.steps == Steps::ratio ? "ratio" : "linear"}};
+    return {{"knob", traits(a.knob).key},
+            {"from", a.from},
+            {"to", a.to},
+            {"count", a.count},
+            {"steps", a.steps == Steps::ratio ? "ratio" : "linear"}};
 }
 
 AxisPlan read_axis(JsonFields f) {
@@ -27,10 +31,18 @@ AxisPlan read_axis(JsonFields f) {
 }
 
 json round_json(const Round& r) {
-    json out{{"sheet", to_json(r.sheet)},       {"reason", r.reason},       {"hoped_de00", r.hoped_de},
-             {"hoped_spread", r.hoped_spread},  {"before", to_json(r.before)}, {"burned", r.burned},
-             {"thickness_ratio", r.thickness_ratio}, {"before_de00", r.before_de}, {"after_de00", r.after_de},
-             {"learned_cells", r.learned_cells}, {"sheet_entry", r.sheet_entry}, {"reading_entry", r.reading_entry}};
+    json out{{"sheet", to_json(r.sheet)},
+             {"reason", r.reason},
+             {"hoped_de00", r.hoped_de},
+             {"hoped_spread", r.hoped_spread},
+             {"before", to_json(r.before)},
+             {"burned", r.burned},
+             {"thickness_ratio", r.thickness_ratio},
+             {"before_de00", r.before_de},
+             {"after_de00", r.after_de},
+             {"learned_cells", r.learned_cells},
+             {"sheet_entry", r.sheet_entry},
+             {"reading_entry", r.reading_entry}};
     if (r.reading)
         out["reading"] = to_json(*r.reading, r.sheet);
     return out;
@@ -65,11 +77,14 @@ Expected<Round> read_round(JsonFields f) {
 } // namespace
 
 const Round* Draft::round() const {
-    return shown_round >= 0 && shown_round < static_cast<int>(rounds.size()) ? &rounds[static_cast<std::size_t>(shown_round)] : nullptr;
+    return shown_round >= 0 && shown_round < static_cast<int>(rounds.size())
+               ? &rounds[static_cast<std::size_t>(shown_round)]
+               : nullptr;
 }
 
 std::string evidence_key(const Setup& s) {
-    return s.bench.name + " / " + s.bench.lens().name + " / " + s.stock.metal + " / " + std::string(word(s.stock.finish)) + " / " + s.stock.lot;
+    return s.bench.name + " / " + s.bench.lens().name + " / " + s.stock.metal + " / " +
+           std::string(word(s.stock.finish)) + " / " + s.stock.lot;
 }
 
 json to_json(const Draft& d) {
@@ -85,8 +100,12 @@ json to_json(const Draft& d) {
              {"recipe", to_json(d.recipe)},
              {"target", to_json(d.target)},
              {"request",
-              {{"aim", d.request.aim}, {"across", axis_json(d.request.across)}, {"down", axis_json(d.request.down)},
-               {"cell_width_mm", in_mm(d.request.cell_width)}, {"cell_height_mm", in_mm(d.request.cell_height)}, {"gap_mm", in_mm(d.request.gap)}}},
+              {{"aim", d.request.aim},
+               {"across", axis_json(d.request.across)},
+               {"down", axis_json(d.request.down)},
+               {"cell_width_mm", tidy(in_mm(d.request.cell_width))},
+               {"cell_height_mm", tidy(in_mm(d.request.cell_height))},
+               {"gap_mm", tidy(in_mm(d.request.gap))}}},
              {"rounds", rounds},
              {"shown_round", d.shown_round},
              {"evidence", evidence},

@@ -15,15 +15,15 @@ namespace finch::app {
 /// One proof sheet of the work at hand, from the plan to what it taught.
 struct Round {
     ProofSheet sheet;
-    std::string reason;                      ///< why this sheet: shown before the arrow
+    std::string reason; ///< why this sheet: shown before the arrow
     double hoped_de = 0, hoped_spread = 0;
-    Evidence before;                         ///< what was known when it was planned
+    Evidence before; ///< what was known when it was planned
     bool burned = false;
     std::optional<SheetReading> reading;
-    double thickness_ratio = 1;              ///< measured over predicted film
-    double before_de = 0, after_de = 0;      ///< median error of the prediction, before and after learning
+    double thickness_ratio = 1;         ///< measured over predicted film
+    double before_de = 0, after_de = 0; ///< median error of the prediction, before and after learning
     std::size_t learned_cells = 0;
-    long long sheet_entry = 0, reading_entry = 0;   ///< in the logbook; 0 = not written
+    long long sheet_entry = 0, reading_entry = 0; ///< in the logbook; 0 = not written
     bool operator==(const Round&) const = default;
 };
 
@@ -31,14 +31,14 @@ struct Round {
 struct Draft {
     Setup setup;
     Recipe recipe;
-    std::optional<Recipe> saved;             ///< the last saved recipe: the ghost needle
-    Fill fill{mm(10), 100};                  ///< one square centimetre
+    std::optional<Recipe> saved; ///< the last saved recipe: the ghost needle
+    Fill fill{mm(10), 100};      ///< one square centimetre
     Target target;
     SheetRequest request;
     std::vector<Round> rounds;
     int shown_round = -1;
-    std::optional<std::size_t> cell;         ///< chosen on the shown sheet
-    std::map<std::string, Evidence> evidence;   ///< by evidence_key()
+    std::optional<std::size_t> cell;          ///< chosen on the shown sheet
+    std::map<std::string, Evidence> evidence; ///< by evidence_key()
     int next_sheet = 1;
     std::string operator_initials = "OD";
 

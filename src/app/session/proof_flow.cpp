@@ -8,10 +8,10 @@
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
 
+#include <fmt/format.h>
 #include <QFileInfo>
 #include <QFutureWatcher>
 #include <QtConcurrentRun>
-#include <fmt/format.h>
 
 namespace finch::app {
 
@@ -111,7 +111,8 @@ void ProofFlow::record_focus() {
     const Focus& f = workbench_.draft().setup.focus;
     Entry e = blank_entry(EntryKind::bench);
     e.title = fmt::format("Focus confirmed, {}", workbench_.bench().lens().name);
-    e.summary = fmt::format("by {}, offset {} mm on {} mm stock", word(f.method), format_number(in_mm(f.offset)), format_number(in_mm(workbench_.draft().setup.stock.thickness)));
+    e.summary = fmt::format("by {}, offset {} mm on {} mm stock", word(f.method), format_number(in_mm(f.offset)),
+                            format_number(in_mm(workbench_.draft().setup.stock.thickness)));
     e.outcome = Outcome::good;
     e.body = {{"format", "finch-focus"}, {"version", 1}};
     (void)record(e, {});
@@ -135,7 +136,8 @@ QImage ProofFlow::rectified() const {
 
 void ProofFlow::suggest_opening(Knob across, Knob down) {
     const Draft& d = workbench_.draft();
-    const auto opening = opening_sheet(d.target, d.recipe, across, down, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence());
+    const auto opening = opening_sheet(d.target, d.recipe, across, down, workbench_.materials(), workbench_.metal(),
+                                       workbench_.bench(), d.setup.stock, workbench_.evidence());
     if (!opening)
         return workbench_.fail(opening.error());
     workbench_.change(tr("suggested sheet"), {}, [&](Draft& draft) {
@@ -151,7 +153,8 @@ void ProofFlow::suggest_opening(Knob across, Knob down) {
 
 void ProofFlow::plan(bool leave_out_hopeless) {
     const Draft& d = workbench_.draft();
-    const auto labels = label_recipe(workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence());
+    const auto labels = label_recipe(workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock,
+                                     workbench_.evidence());
     if (!labels)
         return workbench_.fail(labels.error());
     SheetRequest request = d.request;
@@ -163,7 +166,8 @@ void ProofFlow::plan(bool leave_out_hopeless) {
     if (!sheet)
         return workbench_.fail(sheet.error());
     if (leave_out_hopeless)
-        *sheet = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence()));
+        *sheet = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.materials(), workbench_.metal(),
+                                                          workbench_.bench(), d.setup.stock, workbench_.evidence()));
     workbench_.change(tr("plan sheet %1").arg(request.number), {}, [&](Draft& draft) {
         Round round;
         round.sheet = *sheet;
@@ -183,14 +187,17 @@ void ProofFlow::plan_next() {
     if (r == nullptr || !r->reading || ranked.empty())
         return workbench_.say(tr("Read this sheet first: the next one follows from what it shows."), State::warn);
     const std::size_t cell = d.cell.value_or(ranked.front().cell);
-    auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence());
+    auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.materials(), workbench_.metal(),
+                           workbench_.bench(), d.setup.stock, workbench_.evidence());
     if (!next)
         return workbench_.fail(next.error());
     next->request.number = d.next_sheet;
     const auto sheet = plan_sheet(next->request, workbench_.bench(), r->sheet.label_recipe);
     if (!sheet)
         return workbench_.fail(sheet.error());
-    const ProofSheet trimmed = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence()));
+    const ProofSheet trimmed =
+        without_hopeless(*sheet, finch::forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(),
+                                                 d.setup.stock, workbench_.evidence()));
     workbench_.change(tr("plan sheet %1").arg(next->request.number), {}, [&](Draft& draft) {
         Round round;
         round.sheet = trimmed;
@@ -237,9 +244,12 @@ void ProofFlow::burn_finished(double time_s) {
     const Round& r = workbench_.draft().rounds.at(static_cast<std::size_t>(burning_round_));
     Entry e = blank_entry(EntryKind::sheet);
     e.title = sheet_title(r.sheet);
-    e.summary = fmt::format("{} cells burned in {}, for {}", r.sheet.cells() - static_cast<std::size_t>(std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true)),
-                            format_duration(time_s), workbench_.draft().target.name);
-    e.body = {{"format", "finch-sheet-record"}, {"version", 1}, {"sheet", to_json(r.sheet)}, {"target", to_json(workbench_.draft().target)},
+    e.summary = fmt::format(
+        "{} cells burned in {}, for {}",
+        r.sheet.cells() - static_cast<std::size_t>(std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true)),
+        format_duration(time_s), workbench_.draft().target.name);
+    e.body = {{"format", "finch-sheet-record"},    {"version", 1},
+              {"sheet", to_json(r.sheet)},         {"target", to_json(workbench_.draft().target)},
               {"known_before", to_json(r.before)}, {"burned_s", time_s}};
     const long long id = record(e, {});
     workbench_.note([&](Draft& d) {
@@ -275,12 +285,13 @@ void ProofFlow::read_picture(const Picture& photo, const QString& name) {
         return workbench_.say(tr("Plan or choose the sheet that the photograph shows."), State::warn);
     set(Step::reading, 0, tr("Reading the photograph"));
     // Copies of everything the worker needs: the operator may go on working meanwhile.
-    const auto work = [photo, name, index = d.shown_round, round = *r, setup = d.setup, materials = workbench_.materials(),
-                       metal = workbench_.materials().find(d.setup.stock.metal)]() {
+    const auto work = [photo, name, index = d.shown_round, round = *r, setup = d.setup,
+                       materials = workbench_.materials(), metal = workbench_.materials().find(d.setup.stock.metal)]() {
         ReadResult out{index, photo, read_sheet_photo(photo, round.sheet), std::nullopt, name};
         if (out.read && metal) {
             out.read->reading.photo = name.toStdString();
-            if (const auto lesson = learn(round.sheet, out.read->reading, materials, **metal, setup.bench, setup.stock, round.before))
+            if (const auto lesson =
+                    learn(round.sheet, out.read->reading, materials, **metal, setup.bench, setup.stock, round.before))
                 out.lesson = *lesson;
         }
         return std::make_shared<ReadResult>(std::move(out));
@@ -308,20 +319,27 @@ void ProofFlow::adopt_reading(const ReadResult& result) {
         round.after_de = result.lesson->after_de;
         round.learned_cells = result.lesson->cells;
     }
-    const SheetForecast times = finch::forecast(round.sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(), workbench_.draft().setup.stock, round.before);
+    const SheetForecast times = finch::forecast(round.sheet, workbench_.materials(), workbench_.metal(),
+                                                workbench_.bench(), workbench_.draft().setup.stock, round.before);
     const auto ranked = rank(reading, workbench_.draft().target, times);
     Entry e = blank_entry(EntryKind::reading);
     e.title = fmt::format("Sheet {:02}, reading", round.sheet.number);
     e.parent = round.sheet_entry;
     e.outcome = ranked.empty() ? Outcome::unknown : ranked.front().passes ? Outcome::good : Outcome::caution;
     e.summary = ranked.empty() ? std::string("no cell could be read")
-                               : fmt::format("best {} with {} to {}", cell_name(round.sheet, ranked.front().cell), format_number(ranked.front().de, 2), workbench_.draft().target.name);
-    e.body = {{"format", "finch-reading-record"}, {"version", 1}, {"sheet", to_json(round.sheet)}, {"reading", to_json(reading, round.sheet)},
-              {"target", to_json(workbench_.draft().target)}, {"known_before", to_json(round.before)}};
+                               : fmt::format("best {} with {} to {}", cell_name(round.sheet, ranked.front().cell),
+                                             format_number(ranked.front().de, 2), workbench_.draft().target.name);
+    e.body = {{"format", "finch-reading-record"},
+              {"version", 1},
+              {"sheet", to_json(round.sheet)},
+              {"reading", to_json(reading, round.sheet)},
+              {"target", to_json(workbench_.draft().target)},
+              {"known_before", to_json(round.before)}};
     if (result.lesson)
         e.body["learned"] = to_json(result.lesson->evidence);
     // The numbers and both pictures are on the disk before anything is shown.
-    round.reading_entry = record(e, {{"photo", png_bytes(result.photo)}, {"rectified", png_bytes(result.read->rectified)}});
+    round.reading_entry =
+        record(e, {{"photo", png_bytes(result.photo)}, {"rectified", png_bytes(result.read->rectified)}});
     if (round.reading_entry != 0)
         rectified_[round.reading_entry] = to_image(result.read->rectified);
     const auto key = evidence_key(workbench_.draft().setup);
@@ -338,8 +356,12 @@ void ProofFlow::adopt_reading(const ReadResult& result) {
     });
     const auto hidden = reading.count(CellState::hidden);
     workbench_.say(tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare.")
-                       .arg(round.sheet.number).arg(result.name).arg(reading.count(CellState::read)).arg(round.sheet.cells())
-                       .arg(reading.count(CellState::left_out)).arg(hidden),
+                       .arg(round.sheet.number)
+                       .arg(result.name)
+                       .arg(reading.count(CellState::read))
+                       .arg(round.sheet.cells())
+                       .arg(reading.count(CellState::left_out))
+                       .arg(hidden),
                    hidden > 0 ? State::warn : State::ok);
 }
 
@@ -347,12 +369,13 @@ void ProofFlow::choose_cell(std::size_t cell) {
     const Round* r = workbench_.draft().round();
     if (r == nullptr || cell >= r->sheet.cells())
         return;
-    workbench_.change(tr("choose cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell))), u"cell"_s, [&](Draft& d) {
-        d.cell = cell;
-        const std::string name = d.recipe.name;
-        d.recipe = cell_recipe(d.round()->sheet, cell);
-        d.recipe.name = name;
-    });
+    workbench_.change(tr("choose cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell))), u"cell"_s,
+                      [&](Draft& d) {
+                          d.cell = cell;
+                          const std::string name = d.recipe.name;
+                          d.recipe = cell_recipe(d.round()->sheet, cell);
+                          d.recipe.name = name;
+                      });
 }
 
 void ProofFlow::show_round(int index) {
@@ -379,7 +402,10 @@ void ProofFlow::save_recipe(const QString& name) {
         return workbench_.say(tr("Give the recipe a name."), State::warn);
     Entry e = blank_entry(EntryKind::recipe);
     e.title = recipe.name;
-    e.body = {{"format", "finch-recipe-record"}, {"version", 1}, {"recipe", to_json(recipe)}, {"target", to_json(d.target)},
+    e.body = {{"format", "finch-recipe-record"},
+              {"version", 1},
+              {"recipe", to_json(recipe)},
+              {"target", to_json(d.target)},
               {"evidence", to_json(workbench_.evidence())}};
     if (const auto& p = workbench_.prediction())
         e.body["prediction"] = to_json(*p);
@@ -391,9 +417,11 @@ void ProofFlow::save_recipe(const QString& name) {
         if (c.state == CellState::read) {
             const double de = distance(d.target, c.lab);
             e.outcome = de <= d.target.accept_de ? Outcome::good : Outcome::caution;
-            e.summary = fmt::format("cell {} of sheet {:02}, {} from {}", cell_name(r->sheet, *d.cell), r->sheet.number, format_number(de, 2), d.target.name);
-            e.body["measured"] = {{"cell", cell_name(r->sheet, *d.cell)}, {"sheet", r->sheet.number}, {"lab", {c.lab.l, c.lab.a, c.lab.b}},
-                                  {"unevenness_de00", c.unevenness}, {"confidence", c.confidence}, {"de00_to_target", de}};
+            e.summary = fmt::format("cell {} of sheet {:02}, {} from {}", cell_name(r->sheet, *d.cell), r->sheet.number,
+                                    format_number(de, 2), d.target.name);
+            e.body["measured"] = {{"cell", cell_name(r->sheet, *d.cell)}, {"sheet", r->sheet.number},
+                                  {"lab", {c.lab.l, c.lab.a, c.lab.b}},   {"unevenness_de00", c.unevenness},
+                                  {"confidence", c.confidence},           {"de00_to_target", de}};
         }
     }
     if (record(e, {}) == 0)

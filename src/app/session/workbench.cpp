@@ -24,7 +24,8 @@ int merge_id(const QString& key) {
 class DraftStep final : public QUndoCommand {
 public:
     DraftStep(Workbench& bench, const QString& text, const QString& merge, Draft before, Draft after, QDateTime when)
-        : QUndoCommand(text), bench_(bench), id_(merge_id(merge)), before_(std::move(before)), after_(std::move(after)), when_(std::move(when)) {}
+        : QUndoCommand(text), bench_(bench), id_(merge_id(merge)), before_(std::move(before)), after_(std::move(after)),
+          when_(std::move(when)) {}
 
     void undo() override { bench_.adopt(keep_records(before_)); }
     void redo() override { bench_.adopt(keep_records(after_)); }
@@ -78,7 +79,8 @@ Evidence Workbench::evidence() const {
 
 const Expected<Prediction>& Workbench::prediction() const {
     if (!cache_->prediction)
-        cache_->prediction = predict(materials_, *metal_, bench(), draft_.setup.stock, draft_.recipe, draft_.fill, evidence());
+        cache_->prediction =
+            predict(materials_, *metal_, bench(), draft_.setup.stock, draft_.recipe, draft_.fill, evidence());
     return *cache_->prediction;
 }
 
@@ -90,16 +92,17 @@ const std::vector<Finding>& Workbench::findings() const {
 
 const SheetForecast& Workbench::forecast() const {
     if (!cache_->forecast)
-        cache_->forecast = draft_.round() != nullptr
-                               ? finch::forecast(draft_.round()->sheet, materials_, *metal_, bench(), draft_.setup.stock, evidence())
-                               : SheetForecast{};
+        cache_->forecast = draft_.round() != nullptr ? finch::forecast(draft_.round()->sheet, materials_, *metal_,
+                                                                       bench(), draft_.setup.stock, evidence())
+                                                     : SheetForecast{};
     return *cache_->forecast;
 }
 
 const SheetForecast& Workbench::first_forecast() const {
     if (!cache_->first_forecast)
         cache_->first_forecast = draft_.round() != nullptr
-                                     ? finch::forecast(draft_.round()->sheet, materials_, *metal_, bench(), draft_.setup.stock, draft_.round()->before)
+                                     ? finch::forecast(draft_.round()->sheet, materials_, *metal_, bench(),
+                                                       draft_.setup.stock, draft_.round()->before)
                                      : SheetForecast{};
     return *cache_->first_forecast;
 }
@@ -127,13 +130,16 @@ void Workbench::note(const std::function<void(Draft&)>& edit) {
 }
 
 void Workbench::set_knob(Knob knob, double value) {
-    const QString label = QString::fromUtf8(traits(knob).label.data(), static_cast<qsizetype>(traits(knob).label.size()));
-    change(tr("%1").arg(label.toLower()), u"knob/"_s + label, [&](Draft& d) { d.recipe = with_knob(d.recipe, knob, value); });
+    const QString label =
+        QString::fromUtf8(traits(knob).label.data(), static_cast<qsizetype>(traits(knob).label.size()));
+    change(tr("%1").arg(label.toLower()), u"knob/"_s + label,
+           [&](Draft& d) { d.recipe = with_knob(d.recipe, knob, value); });
 }
 
 void Workbench::confirm_focus() {
     change(tr("confirm focus"), {}, [&](Draft& d) {
-        d.setup.focus = confirmed_focus(d.setup.focus, d.setup.bench.lens().name, d.setup.stock, d.operator_initials, to_utc_text(now()).toStdString());
+        d.setup.focus = confirmed_focus(d.setup.focus, d.setup.bench.lens().name, d.setup.stock, d.operator_initials,
+                                        to_utc_text(now()).toStdString());
         d.setup.focus.changed_utc.clear();
     });
     Q_EMIT focus_confirmed();

@@ -6,11 +6,11 @@
 #include "app/theme/state.h"
 #include "recipe/check.h"
 
+#include <functional>
+#include <memory>
 #include <QDateTime>
 #include <QObject>
 #include <QUndoStack>
-#include <functional>
-#include <memory>
 
 namespace finch::app {
 

@@ -5,9 +5,9 @@
 #include "bench/bench_json.h"
 #include "quantity/format.h"
 
+#include <cmath>
 #include <QMouseEvent>
 #include <QTimer>
-#include <cmath>
 
 namespace finch::app {
 
@@ -28,25 +28,32 @@ QString ago(const QDateTime& then, const QDateTime& now) {
         return QObject::tr("just now");
     if (minutes < 100)
         return QObject::tr("%1 min ago").arg(minutes);
-    return then.date() == now.date() ? QObject::tr("at %1").arg(then.toLocalTime().toString(u"HH:mm"_s)) : QObject::tr("%1 days ago").arg(std::max<qint64>(1, then.daysTo(now)));
+    return then.date() == now.date() ? QObject::tr("at %1").arg(then.toLocalTime().toString(u"HH:mm"_s))
+                                     : QObject::tr("%1 days ago").arg(std::max<qint64>(1, then.daysTo(now)));
 }
 
 QString reason_words(const FocusState& state) {
     if (state.reasons.empty())
         return {};
     switch (state.reasons.front()) {
-    case StaleReason::never_confirmed: return QObject::tr("not confirmed yet");
-    case StaleReason::lens_changed: return QObject::tr("lens changed");
+    case StaleReason::never_confirmed:
+        return QObject::tr("not confirmed yet");
+    case StaleReason::lens_changed:
+        return QObject::tr("lens changed");
     case StaleReason::thickness_changed:
-    case StaleReason::stock_changed: return QObject::tr("stock changed");
-    case StaleReason::offset_changed: return QObject::tr("offset changed");
-    case StaleReason::head_moved: return QObject::tr("head moved");
+    case StaleReason::stock_changed:
+        return QObject::tr("stock changed");
+    case StaleReason::offset_changed:
+        return QObject::tr("offset changed");
+    case StaleReason::head_moved:
+        return QObject::tr("head moved");
     }
     return {};
 }
 
 QString stock_words(const Stock& s) {
-    return from_utf8(word(s.finish)) + QObject::tr(" finish") + (s.lot.empty() ? QString() : QObject::tr(", lot %1").arg(QString::fromStdString(s.lot)));
+    return from_utf8(word(s.finish)) + QObject::tr(" finish") +
+           (s.lot.empty() ? QString() : QObject::tr(", lot %1").arg(QString::fromStdString(s.lot)));
 }
 
 } // namespace
@@ -57,7 +64,8 @@ QString focus_headline(const Workbench& w) {
     if (!f.confirmed)
         return QObject::tr("Focus not confirmed");
     if (!state.stale())
-        return QObject::tr("Confirmed %1").arg(ago(QDateTime::fromString(QString::fromStdString(f.confirmed->when_utc), Qt::ISODate), w.now()));
+        return QObject::tr("Confirmed %1")
+            .arg(ago(QDateTime::fromString(QString::fromStdString(f.confirmed->when_utc), Qt::ISODate), w.now()));
     const QString since = brief_time(QString::fromStdString(f.changed_utc), w.now());
     return since.isEmpty() ? QObject::tr("Focus is stale") : QObject::tr("Stale since %1").arg(since);
 }
@@ -81,9 +89,12 @@ void BenchLine::refresh() {
     const Lens& lens = s.bench.lens();
     const FocusState focus = workbench_.focus_state();
     const bool variable = source.kind == SourceKind::variable_pulse_width;
-    const QString widths = variable ? tr("%1\u2013%2 ns").arg(screen_number(in_nanoseconds(source.pulse_width_min)), screen_number(in_nanoseconds(source.pulse_width_max)))
+    const QString widths = variable ? tr("%1\u2013%2 ns")
+                                          .arg(screen_number(in_nanoseconds(source.pulse_width_min)),
+                                               screen_number(in_nanoseconds(source.pulse_width_max)))
                                     : tr("%1 ns").arg(screen_number(in_nanoseconds(source.pulse_width_min)));
-    QString second = tr("offset %1 mm, by %2").arg(QString::number(in_mm(s.focus.offset), 'f', 1), from_utf8(word(s.focus.method)));
+    QString second =
+        tr("offset %1 mm, by %2").arg(QString::number(in_mm(s.focus.offset), 'f', 1), from_utf8(word(s.focus.method)));
     if (focus.stale() && s.focus.confirmed) {
         second = reason_words(focus);
         if (std::abs(in_mm(focus.surface_error)) > 0.005)
@@ -92,19 +103,42 @@ void BenchLine::refresh() {
     QString bench = tr("not started"), first = tr("Stand-in bench");
     std::optional<State> state = State::unknown;
     switch (link_.state()) {
-    case BenchLink::State::absent: bench = tr("starts when needed"); break;
-    case BenchLink::State::starting: bench = tr("starting"); break;
-    case BenchLink::State::ready: bench = tr("ready, enclosure shut"); state = State::ok; break;
-    case BenchLink::State::burning: bench = tr("burning, enclosure shut"); state = State::warn; break;
+    case BenchLink::State::absent:
+        bench = tr("starts when needed");
+        break;
+    case BenchLink::State::starting:
+        bench = tr("starting");
+        break;
+    case BenchLink::State::ready:
+        bench = tr("ready, enclosure shut");
+        state = State::ok;
+        break;
+    case BenchLink::State::burning:
+        bench = tr("burning, enclosure shut");
+        state = State::warn;
+        break;
     }
-    chips_ = {{u"zap"_s, tr("%1 · %2 W %3").arg(QString::fromStdString(s.bench.name), screen_number(in_watts(source.rated_power)), variable ? tr("variable") : tr("fixed")),
-               tr("%1, %2\u2013%3 kHz").arg(widths, screen_number(in_kilohertz(source.frequency_min)), screen_number(in_kilohertz(source.frequency_max), 4)), std::nullopt, false},
-              {u"scan"_s, tr("%1 · spot %2 µm").arg(QString::fromStdString(lens.name), screen_number(in_micrometres(waist(lens, source.wavelength).spot), 2)),
-               tr("field %1 × %1 mm").arg(screen_number(in_mm(lens.field))), std::nullopt, false},
-              {u"layers"_s, tr("%1 · %2 mm").arg(QString::fromStdString(workbench_.metal().name), screen_number(in_mm(s.stock.thickness))), stock_words(s.stock),
-               s.stock.coating == Coating::unknown ? std::optional(State::unknown) : std::nullopt, false},
-              {u"move-vertical"_s, focus_headline(workbench_), second, focus.stale() ? State::warn : State::ok, focus.stale()},
-              {QString(), first, bench, state, false}};
+    chips_ = {
+        {u"zap"_s,
+         tr("%1 · %2 W %3")
+             .arg(QString::fromStdString(s.bench.name), screen_number(in_watts(source.rated_power)),
+                  variable ? tr("variable") : tr("fixed")),
+         tr("%1, %2\u2013%3 kHz")
+             .arg(widths, screen_number(in_kilohertz(source.frequency_min)),
+                  screen_number(in_kilohertz(source.frequency_max), 4)),
+         std::nullopt, false},
+        {u"scan"_s,
+         tr("%1 · spot %2 µm")
+             .arg(QString::fromStdString(lens.name),
+                  screen_number(in_micrometres(waist(lens, source.wavelength).spot), 2)),
+         tr("field %1 × %1 mm").arg(screen_number(in_mm(lens.field))), std::nullopt, false},
+        {u"layers"_s,
+         tr("%1 · %2 mm").arg(QString::fromStdString(workbench_.metal().name), screen_number(in_mm(s.stock.thickness))),
+         stock_words(s.stock), s.stock.coating == Coating::unknown ? std::optional(State::unknown) : std::nullopt,
+         false},
+        {u"move-vertical"_s, focus_headline(workbench_), second, focus.stale() ? State::warn : State::ok,
+         focus.stale()},
+        {QString(), first, bench, state, false}};
     QStringList spoken;
     for (const Chip& c : chips_)
         spoken << c.first + u", "_s + c.second;
@@ -137,7 +171,8 @@ void BenchLine::paintEvent(QPaintEvent*) {
         paint_hairline(painter, {r.left() + 0.5, 9}, {r.left() + 0.5, r.bottom() - 9}, t(Role::hair));
         double x = r.left() + 14;
         if (!c.icon.isEmpty()) {
-            painter.drawPixmap(QPointF(x, 17), icon_pixmap(c.icon, c.stale ? t(Role::warn) : t(Role::ink2), 22, devicePixelRatioF()));
+            painter.drawPixmap(QPointF(x, 17),
+                               icon_pixmap(c.icon, c.stale ? t(Role::warn) : t(Role::ink2), 22, devicePixelRatioF()));
             x += 34;
         } else if (c.state) {
             paint_state(painter, QRectF(x - 4, 22, 13, 13), *c.state, t);

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/consequences_panel.h"
 
+#include <algorithm>
 #include <QFrame>
 #include <QGuiApplication>
 #include <QKeyEvent>
@@ -9,7 +10,6 @@
 #include <QMouseEvent>
 #include <QScreen>
 #include <QVBoxLayout>
-#include <algorithm>
 
 namespace finch::app {
 
@@ -91,7 +91,9 @@ void show_explanation(QWidget* parent, const Explanation& e, const QPoint& globa
     frame->setObjectName(u"why"_s);
     frame->setAttribute(Qt::WA_DeleteOnClose);
     const Theme& t = theme_of(parent);
-    frame->setStyleSheet(u"QFrame#why { background: %1; border: 1px solid %2; border-radius: 4px; } QLabel { background: transparent; color: %3; }"_s.arg(t(Role::raised).name(), t(Role::rule).name(), t(Role::ink).name()));
+    frame->setStyleSheet(
+        u"QFrame#why { background: %1; border: 1px solid %2; border-radius: 4px; } QLabel { background: transparent; color: %3; }"_s
+            .arg(t(Role::raised).name(), t(Role::rule).name(), t(Role::ink).name()));
     auto* box = new QVBoxLayout(frame);
     box->setContentsMargins(14, 10, 14, 12);
     box->setSpacing(4);
@@ -126,8 +128,9 @@ void show_explanation(QWidget* parent, const Explanation& e, const QPoint& globa
 }
 
 ConsequencesPanel::ConsequencesPanel(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), dose_(new Ladder(u"ladder_dose"_s, this)), fluence_(new Ladder(u"ladder_fluence"_s, this)),
-      stamp_(new PulseStamp(u"pulse_stamp"_s, this)), swatch_(new Swatch(u"swatch"_s, this)), numbers_(new NumberList(this)) {
+    : QWidget(parent), workbench_(workbench), dose_(new Ladder(u"ladder_dose"_s, this)),
+      fluence_(new Ladder(u"ladder_fluence"_s, this)), stamp_(new PulseStamp(u"pulse_stamp"_s, this)),
+      swatch_(new Swatch(u"swatch"_s, this)), numbers_(new NumberList(this)) {
     setObjectName(u"consequences"_s);
     setAccessibleName(tr("Consequences"));
     connect(dose_, &Ladder::moved, this, [this](double dose) {
@@ -199,19 +202,24 @@ void ConsequencesPanel::paintEvent(QPaintEvent*) {
         painter.save();
         painter.translate(4, 130);
         painter.rotate(-90);
-        paint_text(painter, QRectF(0, 0, 100, 16), tr("Consequences"), TextStyle::small, t(Role::ink2), Qt::AlignLeft | Qt::AlignVCenter);
-        paint_text(painter, QRectF(-40, 0, 30, 16), u"F9"_s, TextStyle::value_small, t(Role::ink3), Qt::AlignLeft | Qt::AlignVCenter);
+        paint_text(painter, QRectF(0, 0, 100, 16), tr("Consequences"), TextStyle::small, t(Role::ink2),
+                   Qt::AlignLeft | Qt::AlignVCenter);
+        paint_text(painter, QRectF(-40, 0, 30, 16), u"F9"_s, TextStyle::value_small, t(Role::ink3),
+                   Qt::AlignLeft | Qt::AlignVCenter);
         painter.restore();
         return;
     }
     const double right = width() - pad;
     const auto head = [&](double y, const QString& left_text, const QString& right_text) {
         paint_text(painter, QRectF(pad, y, 150, 20), left_text, TextStyle::head, t(Role::ink));
-        paint_text(painter, QRectF(pad + 90, y, right - pad - 90, 20), right_text, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(pad + 90, y, right - pad - 90, 20), right_text, TextStyle::small, t(Role::ink2),
+                   Qt::AlignRight | Qt::AlignVCenter);
     };
     head(10, tr("Consequences"), {});
-    paint_text(painter, QRectF(pad + 110, 10, right - pad - 132, 20), view_.subject, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
-    painter.drawPixmap(static_cast<int>(right - 16), 12, icon_pixmap(u"chevron-right"_s, t(Role::ink2), 16, devicePixelRatioF()));
+    paint_text(painter, QRectF(pad + 110, 10, right - pad - 132, 20), view_.subject, TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
+    painter.drawPixmap(static_cast<int>(right - 16), 12,
+                       icon_pixmap(u"chevron-right"_s, t(Role::ink2), 16, devicePixelRatioF()));
     paint_hairline(painter, {pad, 34.5}, {right, 34.5}, t(Role::rule));
     if (!view_.computed) {
         paint_state(painter, QRectF(pad, 52, 18, 18), State::fail, t);
@@ -226,7 +234,8 @@ void ConsequencesPanel::paintEvent(QPaintEvent*) {
     head(look_head, tr("Look at %1° tilt").arg(5 * tilt_), view_.look);
     const double foot = numbers_top + numbers_->sizeHint().height() + 3;
     if (foot + 16 < height())
-        paint_text(painter, QRectF(pad, foot, right - pad, 16), tr("Rests on %1").arg(view_.rests_on), TextStyle::small, t(Role::ink3));
+        paint_text(painter, QRectF(pad, foot, right - pad, 16), tr("Rests on %1").arg(view_.rests_on), TextStyle::small,
+                   t(Role::ink3));
 }
 
 void ConsequencesPanel::mousePressEvent(QMouseEvent* event) {
@@ -239,7 +248,10 @@ void ConsequencesPanel::explain_quantity(Quantity quantity, const QPoint& global
     if (!p)
         return;
     const Draft& d = workbench_.draft();
-    show_explanation(this, explain(quantity, *p, workbench_.metal(), workbench_.materials().model, workbench_.bench(), d.setup.stock, d.recipe, d.fill), global);
+    show_explanation(this,
+                     explain(quantity, *p, workbench_.metal(), workbench_.materials().model, workbench_.bench(),
+                             d.setup.stock, d.recipe, d.fill),
+                     global);
 }
 
 } // namespace finch::app

@@ -20,12 +20,18 @@ QString from_utf8(std::string_view s) {
 
 QString band_name(Regime regime) {
     switch (regime) {
-    case Regime::too_cold: return QObject::tr("no mark");
-    case Regime::tint: return QObject::tr("tint");
-    case Regime::interference_colour: return QObject::tr("colour");
-    case Regime::dark_anneal: return QObject::tr("dark");
-    case Regime::surface_melting: return QObject::tr("melts");
-    case Regime::ablation: return QObject::tr("removes");
+    case Regime::too_cold:
+        return QObject::tr("no mark");
+    case Regime::tint:
+        return QObject::tr("tint");
+    case Regime::interference_colour:
+        return QObject::tr("colour");
+    case Regime::dark_anneal:
+        return QObject::tr("dark");
+    case Regime::surface_melting:
+        return QObject::tr("melts");
+    case Regime::ablation:
+        return QObject::tr("removes");
     }
     return {};
 }
@@ -54,7 +60,8 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         const double speed = in_mm_per_second(d.recipe.setting.scan_speed) * v.value / dose;
         if (speed < 1 || speed > 20000)
             continue;
-        const auto at = predict(w.materials(), w.metal(), w.bench(), d.setup.stock, with_knob(d.recipe, Knob::scan_speed, speed), d.fill, p.evidence, normal);
+        const auto at = predict(w.materials(), w.metal(), w.bench(), d.setup.stock,
+                                with_knob(d.recipe, Knob::scan_speed, speed), d.fill, p.evidence, normal);
         if (!at)
             continue;
         if (current && at->mark.regime != *current) {
@@ -71,7 +78,8 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
     if (current)
         v.bands.push_back({band_name(*current), last, v.high});
     if (d.saved)
-        if (const auto saved = predict(w.materials(), w.metal(), w.bench(), d.setup.stock, *d.saved, d.fill, p.evidence, normal))
+        if (const auto saved =
+                predict(w.materials(), w.metal(), w.bench(), d.setup.stock, *d.saved, d.fill, p.evidence, normal))
             v.ghost = saved->mark.pattern.areal_dose_j_m2 / 1e6;
     return v;
 }
@@ -90,13 +98,14 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
     while (v.value < v.low * 1.2)
         v.low /= 10;
     v.spread = 0.05;
-    const double kelvin = m.heat.pulse_rise / v.value;   // per J/cm²
+    const double kelvin = m.heat.pulse_rise / v.value; // per J/cm²
     const Metal& metal = w.metal();
     const auto reaches = [&](double t) { return std::max((t - m.heat.between) / kelvin, v.low); };
     const double cleans = std::max(w.materials().model.cleaning_from_j_m2 / 1e4, v.low);
     const double melts = reaches(metal.melting_k + 0.5 * metal.latent_rise_k);
     const double vapour = reaches(metal.boiling_k + metal.latent_rise_k);
-    const double removes = vapour + w.materials().model.removal_per_pulse_limit_m * metal.vaporisation_heat / m.heat.absorptance / 1e4;
+    const double removes =
+        vapour + w.materials().model.removal_per_pulse_limit_m * metal.vaporisation_heat / m.heat.absorptance / 1e4;
     const auto band = [&](const QString& name, double from, double to) {
         from = std::clamp(from, v.low, v.high);
         to = std::clamp(to, v.low, v.high);
@@ -110,7 +119,8 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
     band(QObject::tr("removes"), removes, v.high);
     if (w.draft().saved) {
         const ViewingAngles normal{{0, 0, 0}, 1};
-        if (const auto saved = predict(w.materials(), metal, w.bench(), w.draft().setup.stock, *w.draft().saved, w.draft().fill, p.evidence, normal))
+        if (const auto saved = predict(w.materials(), metal, w.bench(), w.draft().setup.stock, *w.draft().saved,
+                                       w.draft().fill, p.evidence, normal))
             v.ghost = saved->mark.pattern.peak_fluence_j_m2 / 1e4;
     }
     return v;
@@ -122,7 +132,8 @@ SwatchView swatch_view(const Workbench& w, const Prediction& p, int tilt_index) 
     v.valid = p.mark.look.valid;
     v.spread = QObject::tr("%1 % film").arg(std::lround(100 * p.oxide_spread));
     if (!v.valid) {
-        v.reason = p.mark.regime == Regime::ablation ? QObject::tr("metal is removed: no colour") : QObject::tr("surface melts: no colour");
+        v.reason = p.mark.regime == Regime::ablation ? QObject::tr("metal is removed: no colour")
+                                                     : QObject::tr("surface melts: no colour");
         return v;
     }
     const FilmOptics& film = *w.metal().film;
@@ -150,15 +161,23 @@ int holds_to(const SwatchView& v) {
 
 std::vector<NumberLine> number_lines(const Prediction& p) {
     const AnnealResult& m = p.mark;
-    const auto level = [](double v, double caution, double bad) { return v >= bad ? State::fail : v >= caution ? State::warn : State::ok; };
+    const auto level = [](double v, double caution, double bad) {
+        return v >= bad ? State::fail : v >= caution ? State::warn : State::ok;
+    };
     const QString time = QString::fromStdString(format_duration(m.pattern.time_s));
     const double rise = m.heat.lines_rise + m.heat.passes_rise;
-    const QString warp = m.plate.warp < 0.3 ? QObject::tr("low") : m.plate.warp < 1 ? QObject::tr("clamp it") : QObject::tr("will move");
-    const QString burn = m.plate.burn < 0.5 ? QObject::tr("low") : m.plate.burn < 1 ? QObject::tr("caution") : QObject::tr("likely");
+    const QString warp = m.plate.warp < 0.3 ? QObject::tr("low")
+                         : m.plate.warp < 1 ? QObject::tr("clamp it")
+                                            : QObject::tr("will move");
+    const QString burn = m.plate.burn < 0.5 ? QObject::tr("low")
+                         : m.plate.burn < 1 ? QObject::tr("caution")
+                                            : QObject::tr("likely");
     std::vector<NumberLine> out{
-        {QObject::tr("Time for 1 cm²"), time.section(u' ', 0, -2), time.section(u' ', -1), std::nullopt, Quantity::time},
+        {QObject::tr("Time for 1 cm²"), time.section(u' ', 0, -2), time.section(u' ', -1), std::nullopt,
+         Quantity::time},
         {QObject::tr("Oxide film"), screen_number(p.oxide_nm(), 2), u"nm"_s, std::nullopt, Quantity::oxide},
-        {QObject::tr("Metal removed"), screen_number(m.removal.net_m * 1e6, 2), u"µm"_s, level(m.removal.index, 0.5, 1), Quantity::removed},
+        {QObject::tr("Metal removed"), screen_number(m.removal.net_m * 1e6, 2), u"µm"_s, level(m.removal.index, 0.5, 1),
+         Quantity::removed},
         {QObject::tr("Part warms by"), screen_number(rise, 2), u"K"_s, level(rise, 120, 300), Quantity::part_rise},
         {QObject::tr("Risk of warp"), warp, {}, level(m.plate.warp, 0.3, 1), Quantity::warp},
     };
@@ -166,7 +185,8 @@ std::vector<NumberLine> number_lines(const Prediction& p) {
     if (m.plate.burn >= 0.3)
         out.push_back({QObject::tr("Burn-through"), burn, {}, level(m.plate.burn, 0.5, 1), Quantity::burn});
     else
-        out.push_back({QObject::tr("Margin to melting"), screen_number(100 * std::max(0.0, 1 - m.melt_index), 2), u"%"_s, level(m.melt_index, 0.85, 1), Quantity::melt_margin});
+        out.push_back({QObject::tr("Margin to melting"), screen_number(100 * std::max(0.0, 1 - m.melt_index), 2),
+                       u"%"_s, level(m.melt_index, 0.85, 1), Quantity::melt_margin});
     return out;
 }
 
@@ -181,20 +201,24 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
     }
     v.computed = true;
     const Draft& d = w.draft();
-    v.subject = d.round() != nullptr && d.cell ? QObject::tr("cell %1").arg(QString::fromStdString(cell_name(d.round()->sheet, *d.cell)))
-                : d.recipe.name.empty()        ? QObject::tr("this recipe")
-                                               : QString::fromStdString(d.recipe.name);
+    v.subject = d.round() != nullptr && d.cell
+                    ? QObject::tr("cell %1").arg(QString::fromStdString(cell_name(d.round()->sheet, *d.cell)))
+                : d.recipe.name.empty() ? QObject::tr("this recipe")
+                                        : QString::fromStdString(d.recipe.name);
     v.dose = dose_ladder(w, *p);
     v.fluence = fluence_ladder(w, *p);
     const Pattern& pattern = p->mark.pattern;
     v.stamp = {pattern.spot_m * 1e6, pattern.pulse_pitch_m * 1e6, in_micrometres(d.recipe.setting.hatch_pitch)};
-    v.overlap = QObject::tr("%1 % along, %2 % across").arg(std::lround(100 * pattern.pulse_overlap)).arg(std::lround(100 * pattern.line_overlap));
+    v.overlap = QObject::tr("%1 % along, %2 % across")
+                    .arg(std::lround(100 * pattern.pulse_overlap))
+                    .arg(std::lround(100 * pattern.line_overlap));
     v.swatch = swatch_view(w, *p, tilt_index);
     if (v.swatch.valid)
         v.look = QObject::tr("%1, holds to %2°").arg(from_utf8(colour_name(v.swatch.tilt[0]))).arg(holds_to(v.swatch));
     v.numbers = number_lines(*p);
     v.regime = from_utf8(word(p->mark.regime));
-    v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone") : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);
+    v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone")
+                                         : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);
     return v;
 }
 

@@ -20,13 +20,13 @@ struct NumberLine {
 /// Everything the consequences panel shows for the recipe set now.
 struct ConsequencesView {
     bool computed = false;
-    QString fault;                   ///< why nothing is predicted
-    QString subject;                 ///< "cell D2" or the recipe's name
+    QString fault;   ///< why nothing is predicted
+    QString subject; ///< "cell D2" or the recipe's name
     LadderView dose, fluence;
     StampView stamp;
-    QString overlap;                 ///< "95 % along, 94 % across"
+    QString overlap; ///< "95 % along, 94 % across"
     SwatchView swatch;
-    QString look;                    ///< "blue, holds to 45°"
+    QString look; ///< "blue, holds to 45°"
     std::vector<NumberLine> numbers;
     QString regime, rests_on;
 };

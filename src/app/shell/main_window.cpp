@@ -28,10 +28,15 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 MainWindow::MainWindow(const Parts& parts, QWidget* parent)
-    : QMainWindow(parent), parts_(parts), actions_(new ActionRegistry(this)), bench_line_(new BenchLine(parts.workbench, parts.link, this)),
-      perch_(new Perch({{1, u"anvil"_s, tr("Bench"), {}}, {3, u"grid-3x3"_s, tr("Proof"), {}}, {7, u"notebook-text"_s, tr("Logbook"), {}}}, this)),
+    : QMainWindow(parent), parts_(parts), actions_(new ActionRegistry(this)),
+      bench_line_(new BenchLine(parts.workbench, parts.link, this)),
+      perch_(new Perch({{1, u"anvil"_s, tr("Bench"), {}},
+                        {3, u"grid-3x3"_s, tr("Proof"), {}},
+                        {7, u"notebook-text"_s, tr("Logbook"), {}}},
+                       this)),
       stations_(new QStackedWidget(this)), bench_(new BenchStation(parts.workbench, parts.data_folder, this)),
-      proof_(new ProofStation(parts.workbench, parts.flow, this)), log_(new LogbookStation(parts.workbench, parts.logbook, this)),
+      proof_(new ProofStation(parts.workbench, parts.flow, this)),
+      log_(new LogbookStation(parts.workbench, parts.logbook, this)),
       consequences_(new ConsequencesPanel(parts.workbench, this)), status_(new StatusLine(this)) {
     setObjectName(u"main_window"_s);
     setWindowTitle(parts.workshop + u" \u2014 Gilded Finch"_s);
@@ -62,7 +67,8 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
             if (auto* field = bench_->findChild<QWidget*>(names.at(static_cast<std::size_t>(chip))))
                 field->setFocus(Qt::ShortcutFocusReason);
     });
-    connect(consequences_, &ConsequencesPanel::fold_asked, this, [this] { fold_consequences(!consequences_->folded()); });
+    connect(consequences_, &ConsequencesPanel::fold_asked, this,
+            [this] { fold_consequences(!consequences_->folded()); });
     connect(&parts_.workbench, &Workbench::said, status_, &StatusLine::say);
     connect(&parts_.workbench, &Workbench::changed, this, &MainWindow::refresh_marks);
     connect(&parts_.flow, &ProofFlow::recorded, this, [this](long long id) {
@@ -72,7 +78,9 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     });
     connect(&parts_.flow, &ProofFlow::step_changed, this, [this] { status_->progress(parts_.flow.progress_text()); });
     if (parts_.autosave != nullptr)
-        connect(parts_.autosave, &Autosave::saved, this, [this] { status_->saved(tr("Draft kept %1").arg(parts_.workbench.now().toLocalTime().toString(u"HH:mm"_s))); });
+        connect(parts_.autosave, &Autosave::saved, this, [this] {
+            status_->saved(tr("Draft kept %1").arg(parts_.workbench.now().toLocalTime().toString(u"HH:mm"_s)));
+        });
     connect(log_, &LogbookStation::recipe_taken, this, [this] {
         show_station(StationId::proof);
         proof_->show_page(ProofStation::Page::plan);
@@ -85,44 +93,82 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
 MainWindow::~MainWindow() = default;
 
 void MainWindow::make_actions() {
-    const auto add = [this](const QString& id, const QString& text, const QString& help, const QKeySequence& keys, const QString& menu, const std::function<void()>& run) {
+    const auto add = [this](const QString& id, const QString& text, const QString& help, const QKeySequence& keys,
+                            const QString& menu, const std::function<void()>& run) {
         return actions_->add({id, text, help, keys, menu}, run);
     };
     Workbench& w = parts_.workbench;
     ProofFlow& flow = parts_.flow;
-    const QString workshop = tr("Workshop"), edit = tr("Edit"), view = tr("View"), station = tr("Station"), recipe = tr("Recipe"), help = tr("Help");
-    add(u"workshop.export"_s, tr("Export the sheet…"), tr("Write the shown sheet as SVG, CSV, JSON or PDF"), QKeySequence(u"Ctrl+E"_s), workshop, [this] { proof_->ask_export(); });
-    add(u"workshop.export_log"_s, tr("Export the logbook…"), tr("Write the entries shown, with pictures"), {}, workshop, [this] { log_->ask_export(); });
-    add(u"workshop.import_log"_s, tr("Import entries…"), tr("Add the entries of another bench"), {}, workshop, [this] { log_->ask_import(); });
-    add(u"workshop.quit"_s, tr("Quit"), tr("Close the program; the draft is kept"), QKeySequence::Quit, workshop, [this] { close(); });
-    add(u"edit.undo"_s, tr("Undo"), tr("Take back the last change"), QKeySequence::Undo, edit, [&w] { w.undo_stack().undo(); });
-    add(u"edit.redo"_s, tr("Redo"), tr("Make the change again"), QKeySequence::Redo, edit, [&w] { w.undo_stack().redo(); });
-    add(u"edit.copy_cells"_s, tr("Copy cells as CSV"), tr("Put the cells of the sheet on the clipboard"), QKeySequence(u"Ctrl+Shift+C"_s), edit, [this] { QApplication::clipboard()->setText(proof_->table_csv()); });
-    add(u"edit.copy_picture"_s, tr("Copy the window as a picture"), tr("Put a picture of the window on the clipboard"), {}, edit, [this] { QApplication::clipboard()->setPixmap(grab()); });
-    add(u"view.theme"_s, tr("Light or dark surroundings"), tr("Switch between Paper and Workshop"), QKeySequence(u"Ctrl+T"_s), view, [this] { use_theme(theme_of(this).dark() ? u"paper"_s : u"workshop"_s); });
-    add(u"view.consequences"_s, tr("Fold the consequences"), tr("Hide or show the right-hand panel"), QKeySequence(Qt::Key_F9), view, [this] { fold_consequences(!consequences_->folded()); });
-    add(u"view.plan"_s, tr("Knobs and plan"), tr("Show the knobs and the plan of the next sheet"), QKeySequence(u"Alt+1"_s), view, [this] { show_station(StationId::proof); proof_->show_page(ProofStation::Page::plan); });
-    add(u"view.sheet"_s, tr("Sheet"), tr("Show the sheet as predicted and measured"), QKeySequence(u"Alt+2"_s), view, [this] { show_station(StationId::proof); proof_->show_page(ProofStation::Page::sheet); });
-    add(u"view.table"_s, tr("Table of cells"), tr("Show all cells with their numbers"), QKeySequence(u"Alt+3"_s), view, [this] { show_station(StationId::proof); proof_->show_page(ProofStation::Page::table); });
+    const QString workshop = tr("Workshop"), edit = tr("Edit"), view = tr("View"), station = tr("Station"),
+                  recipe = tr("Recipe"), help = tr("Help");
+    add(u"workshop.export"_s, tr("Export the sheet…"), tr("Write the shown sheet as SVG, CSV, JSON or PDF"),
+        QKeySequence(u"Ctrl+E"_s), workshop, [this] { proof_->ask_export(); });
+    add(u"workshop.export_log"_s, tr("Export the logbook…"), tr("Write the entries shown, with pictures"), {}, workshop,
+        [this] { log_->ask_export(); });
+    add(u"workshop.import_log"_s, tr("Import entries…"), tr("Add the entries of another bench"), {}, workshop,
+        [this] { log_->ask_import(); });
+    add(u"workshop.quit"_s, tr("Quit"), tr("Close the program; the draft is kept"), QKeySequence::Quit, workshop,
+        [this] { close(); });
+    add(u"edit.undo"_s, tr("Undo"), tr("Take back the last change"), QKeySequence::Undo, edit,
+        [&w] { w.undo_stack().undo(); });
+    add(u"edit.redo"_s, tr("Redo"), tr("Make the change again"), QKeySequence::Redo, edit,
+        [&w] { w.undo_stack().redo(); });
+    add(u"edit.copy_cells"_s, tr("Copy cells as CSV"), tr("Put the cells of the sheet on the clipboard"),
+        QKeySequence(u"Ctrl+Shift+C"_s), edit, [this] { QApplication::clipboard()->setText(proof_->table_csv()); });
+    add(u"edit.copy_picture"_s, tr("Copy the window as a picture"), tr("Put a picture of the window on the clipboard"),
+        {}, edit, [this] { QApplication::clipboard()->setPixmap(grab()); });
+    add(u"view.theme"_s, tr("Light or dark surroundings"), tr("Switch between Paper and Workshop"),
+        QKeySequence(u"Ctrl+T"_s), view, [this] { use_theme(theme_of(this).dark() ? u"paper"_s : u"workshop"_s); });
+    add(u"view.consequences"_s, tr("Fold the consequences"), tr("Hide or show the right-hand panel"),
+        QKeySequence(Qt::Key_F9), view, [this] { fold_consequences(!consequences_->folded()); });
+    add(u"view.plan"_s, tr("Knobs and plan"), tr("Show the knobs and the plan of the next sheet"),
+        QKeySequence(u"Alt+1"_s), view, [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::plan);
+        });
+    add(u"view.sheet"_s, tr("Sheet"), tr("Show the sheet as predicted and measured"), QKeySequence(u"Alt+2"_s), view,
+        [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::sheet);
+        });
+    add(u"view.table"_s, tr("Table of cells"), tr("Show all cells with their numbers"), QKeySequence(u"Alt+3"_s), view,
+        [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::table);
+        });
     // The numbers are those of the perch, in the order of work; stations that are not built yet keep their places.
-    add(u"station.bench"_s, tr("Bench"), tr("What is in front of you"), QKeySequence(u"Ctrl+1"_s), station, [this] { show_station(StationId::bench); });
-    add(u"station.proof"_s, tr("Proof"), tr("Find the setting on scrap"), QKeySequence(u"Ctrl+3"_s), station, [this] { show_station(StationId::proof); });
-    add(u"station.logbook"_s, tr("Logbook"), tr("What was done, and how"), QKeySequence(u"Ctrl+7"_s), station, [this] { show_station(StationId::logbook); });
-    add(u"bench.confirm_focus"_s, tr("Confirm focus"), tr("Say that the surface is in focus now"), QKeySequence(u"Ctrl+Shift+F"_s), station, [&w] { w.confirm_focus(); });
-    add(u"proof.suggest"_s, tr("Suggest a sheet for the target"), tr("Set recipe and ranges so that the model expects the target"), QKeySequence(u"Ctrl+G"_s), recipe, [&w, &flow] { flow.suggest_opening(w.draft().request.across.knob, w.draft().request.down.knob); });
-    add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s), recipe, [this, &flow] {
-        flow.plan(findChild<PlanPage*>()->leave_out_hopeless());
-        show_station(StationId::proof);
-        proof_->show_page(ProofStation::Page::sheet);
-    });
-    add(u"proof.burn"_s, tr("Burn the sheet"), tr("Burn the shown sheet on the stand-in"), QKeySequence(u"Ctrl+B"_s), recipe, [&flow] { flow.burn(); });
-    add(u"proof.cancel"_s, tr("Cancel burning"), tr("Stop the stand-in"), QKeySequence(u"Ctrl+."_s), recipe, [&flow] { flow.cancel(); });
-    add(u"proof.photograph"_s, tr("Photograph the sheet"), tr("Let the stand-in's camera take another photograph"), {}, recipe, [&flow] { flow.photograph(); });
-    add(u"proof.read"_s, tr("Read a photograph…"), tr("Read a photograph of the shown sheet from a file"), QKeySequence(u"Ctrl+O"_s), recipe, [this] { proof_->ask_photo_file(); });
-    add(u"proof.next"_s, tr("Plan the next sheet"), tr("A narrower sheet round the chosen cell"), QKeySequence(u"Ctrl+N"_s), recipe, [&flow] { flow.plan_next(); });
-    add(u"recipe.save"_s, tr("Save the recipe…"), tr("Write the recipe with its evidence into the logbook"), QKeySequence::Save, recipe, [this] { proof_->ask_save_recipe(); });
-    add(u"help.commands"_s, tr("Find a command"), tr("Search everything the program can do"), QKeySequence(u"Ctrl+K"_s), help, [this] { show_commands(); });
-    add(u"help.station"_s, tr("Help for this station"), tr("What this station is for, and its keys"), QKeySequence(Qt::Key_F1), help, [this] { show_help(); });
+    add(u"station.bench"_s, tr("Bench"), tr("What is in front of you"), QKeySequence(u"Ctrl+1"_s), station,
+        [this] { show_station(StationId::bench); });
+    add(u"station.proof"_s, tr("Proof"), tr("Find the setting on scrap"), QKeySequence(u"Ctrl+3"_s), station,
+        [this] { show_station(StationId::proof); });
+    add(u"station.logbook"_s, tr("Logbook"), tr("What was done, and how"), QKeySequence(u"Ctrl+7"_s), station,
+        [this] { show_station(StationId::logbook); });
+    add(u"bench.confirm_focus"_s, tr("Confirm focus"), tr("Say that the surface is in focus now"),
+        QKeySequence(u"Ctrl+Shift+F"_s), station, [&w] { w.confirm_focus(); });
+    add(u"proof.suggest"_s, tr("Suggest a sheet for the target"),
+        tr("Set recipe and ranges so that the model expects the target"), QKeySequence(u"Ctrl+G"_s), recipe,
+        [&w, &flow] { flow.suggest_opening(w.draft().request.across.knob, w.draft().request.down.knob); });
+    add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
+        recipe, [this] {
+            show_station(StationId::proof);
+            proof_->plan();
+        });
+    add(u"proof.burn"_s, tr("Burn the sheet"), tr("Burn the shown sheet on the stand-in"), QKeySequence(u"Ctrl+B"_s),
+        recipe, [&flow] { flow.burn(); });
+    add(u"proof.cancel"_s, tr("Cancel burning"), tr("Stop the stand-in"), QKeySequence(u"Ctrl+."_s), recipe,
+        [&flow] { flow.cancel(); });
+    add(u"proof.photograph"_s, tr("Photograph the sheet"), tr("Let the stand-in's camera take another photograph"), {},
+        recipe, [&flow] { flow.photograph(); });
+    add(u"proof.read"_s, tr("Read a photograph…"), tr("Read a photograph of the shown sheet from a file"),
+        QKeySequence(u"Ctrl+O"_s), recipe, [this] { proof_->ask_photo_file(); });
+    add(u"proof.next"_s, tr("Plan the next sheet"), tr("A narrower sheet round the chosen cell"),
+        QKeySequence(u"Ctrl+N"_s), recipe, [&flow] { flow.plan_next(); });
+    add(u"recipe.save"_s, tr("Save the recipe…"), tr("Write the recipe with its evidence into the logbook"),
+        QKeySequence::Save, recipe, [this] { proof_->ask_save_recipe(); });
+    add(u"help.commands"_s, tr("Find a command"), tr("Search everything the program can do"), QKeySequence(u"Ctrl+K"_s),
+        help, [this] { show_commands(); });
+    add(u"help.station"_s, tr("Help for this station"), tr("What this station is for, and its keys"),
+        QKeySequence(Qt::Key_F1), help, [this] { show_help(); });
     QUndoStack& stack = w.undo_stack();
     const auto enable = [this, &stack] {
         (*actions_)[u"edit.undo"_s]->setEnabled(stack.canUndo());
@@ -154,7 +200,8 @@ void MainWindow::make_menus() {
     auto* find = new QPushButton(tr("Find a command   Ctrl+K"), corner);
     find->setObjectName(u"find_command"_s);
     find->setFlat(true);
-    find->setStyleSheet(u"QPushButton { border: none; background: transparent; font-weight: 400; min-height: 20px; padding: 0 4px; }"_s);
+    find->setStyleSheet(
+        u"QPushButton { border: none; background: transparent; font-weight: 400; min-height: 20px; padding: 0 4px; }"_s);
     auto* who = new QLabel(QString::fromStdString(parts_.workbench.draft().operator_initials), corner);
     who->setFont(text_font(TextStyle::head));
     row->addWidget(name);
@@ -171,7 +218,8 @@ void MainWindow::show_station(StationId id) {
     perch_->set_current(i);
     consequences_->set_folded(folded_.at(static_cast<std::size_t>(i)));
     if (id == StationId::proof)
-        proof_->show_page(parts_.workbench.draft().rounds.empty() ? ProofStation::Page::plan : ProofStation::Page::sheet);
+        proof_->show_page(parts_.workbench.draft().rounds.empty() ? ProofStation::Page::plan
+                                                                  : ProofStation::Page::sheet);
 }
 
 void MainWindow::fold_consequences(bool folded) {
@@ -190,16 +238,26 @@ void MainWindow::show_commands() {
 
 void MainWindow::show_help() {
     static const std::array texts{
-        tr("<h3>Bench</h3><p>What is in front of you: source, lens, stock and focus, each drawn to scale. Change a value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever lens, stock or offset changed. Nothing is burned while it is stale.</p>"),
-        tr("<h3>Proof</h3><p>Find a setting on scrap: choose a target, two knobs and their ranges; plan and burn a sheet; read its photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper left of a cell is predicted, lower right is measured. Numbers are colour differences to the target. Arrow keys move between cells and step knobs; Shift steps ten times, Alt a tenth.</p>"),
-        tr("<h3>Logbook</h3><p>Every sheet, reading and recipe with the bench as it was. Type to filter, choose an entry to see it whole, compare two to see only what differs.</p>")};
+        tr("<h3>Bench</h3><p>What is in front of you: source, lens, stock and focus, each drawn to scale. Change a "
+           "value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever lens, stock or "
+           "offset changed. Nothing is burned while it is stale.</p>"),
+        tr("<h3>Proof</h3><p>Find a setting on scrap: choose a target, two knobs and their ranges; plan and burn a "
+           "sheet; read its photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper "
+           "left of a cell is predicted, lower right is measured. Numbers are colour differences to the target. Arrow "
+           "keys move between cells and step knobs; Shift steps ten times, Alt a tenth.</p>"),
+        tr("<h3>Logbook</h3><p>Every sheet, reading and recipe with the bench as it was. Type to filter, choose an "
+           "entry to see it whole, compare two to see only what differs.</p>")};
     auto* dialog = new QDialog(this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setObjectName(u"help"_s);
     dialog->setWindowTitle(tr("Help"));
     set_theme(dialog, theme_of(this));
     auto* box = new QVBoxLayout(dialog);
-    auto* label = new QLabel(texts.at(static_cast<std::size_t>(stations_->currentIndex())) + tr("<p>An open laser beam blinds and burns. This program informs and never certifies: follow the maker's manual, the data sheets, your laser safety officer and your local codes; when they differ from it, they win.</p>"), dialog);
+    auto* label = new QLabel(texts.at(static_cast<std::size_t>(stations_->currentIndex())) +
+                                 tr("<p>An open laser beam blinds and burns. This program informs and never certifies: "
+                                    "follow the maker's manual, the data sheets, your laser safety officer and your "
+                                    "local codes; when they differ from it, they win.</p>"),
+                             dialog);
     label->setWordWrap(true);
     label->setMinimumWidth(420);
     box->addWidget(label);

@@ -6,8 +6,8 @@
 #include "app/session/autosave.h"
 #include "app/session/proof_flow.h"
 
-#include <QMainWindow>
 #include <filesystem>
+#include <QMainWindow>
 
 class QLabel;
 class QStackedWidget;
@@ -71,7 +71,7 @@ private:
     LogbookStation* log_;
     ConsequencesPanel* consequences_;
     StatusLine* status_;
-    std::array<bool, 3> folded_{true, false, true};   ///< consequences, by station
+    std::array<bool, 3> folded_{true, false, true}; ///< consequences, by station
 };
 
 } // namespace finch::app

@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/perch.h"
 
+#include <algorithm>
 #include <QKeyEvent>
 #include <QMouseEvent>
-#include <algorithm>
 
 namespace finch::app {
 
@@ -16,7 +16,8 @@ constexpr int item = 72;
 
 } // namespace
 
-Perch::Perch(std::vector<Station> stations, QWidget* parent) : Instrument(u"perch"_s, parent), stations_(std::move(stations)) {
+Perch::Perch(std::vector<Station> stations, QWidget* parent)
+    : Instrument(u"perch"_s, parent), stations_(std::move(stations)) {
     setFixedWidth(72);
     setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
@@ -55,9 +56,12 @@ void Perch::paintEvent(QPaintEvent*) {
             paint_hairline(painter, r.topLeft(), r.topRight(), t(Role::rule));
             paint_hairline(painter, r.bottomLeft(), r.bottomRight(), t(Role::rule));
         }
-        paint_text(painter, QRectF(8, r.top() + 12, 14, 16), QString::number(s.number), TextStyle::value_small, t(Role::ink3));
-        painter.drawPixmap(QPointF(25, r.top() + 15), icon_pixmap(s.icon, current ? t(Role::ink) : t(Role::ink2), 22, devicePixelRatioF()));
-        paint_text(painter, QRectF(0, r.top() + 42, width(), 18), s.name, current ? TextStyle::head : TextStyle::small, t(Role::ink), Qt::AlignCenter);
+        paint_text(painter, QRectF(8, r.top() + 12, 14, 16), QString::number(s.number), TextStyle::value_small,
+                   t(Role::ink3));
+        painter.drawPixmap(QPointF(25, r.top() + 15),
+                           icon_pixmap(s.icon, current ? t(Role::ink) : t(Role::ink2), 22, devicePixelRatioF()));
+        paint_text(painter, QRectF(0, r.top() + 42, width(), 18), s.name, current ? TextStyle::head : TextStyle::small,
+                   t(Role::ink), Qt::AlignCenter);
         painter.setRenderHint(QPainter::Antialiasing);
         if (s.mark == Mark::unfinished) {
             painter.setPen(Qt::NoPen);
@@ -66,7 +70,8 @@ void Perch::paintEvent(QPaintEvent*) {
         } else if (s.mark == Mark::carried) {
             painter.setPen(QPen(t(Role::ok), 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
             painter.setBrush(Qt::NoBrush);
-            painter.drawPolyline(QPolygonF{QPointF(55, r.top() + 20), QPointF(59, r.top() + 24), QPointF(66, r.top() + 16)});
+            painter.drawPolyline(
+                QPolygonF{QPointF(55, r.top() + 20), QPointF(59, r.top() + 24), QPointF(66, r.top() + 16)});
         }
     }
     if (hasFocus()) {

@@ -8,6 +8,7 @@ using namespace Qt::StringLiterals;
 
 StatusLine::StatusLine(QWidget* parent) : Instrument(u"status"_s, parent) {
     setFixedHeight(24);
+    setAccessibleName(tr("Status"));
 }
 
 void StatusLine::say(const QString& text, State state) {
@@ -39,9 +40,11 @@ void StatusLine::paintEvent(QPaintEvent*) {
     if (progress_.isEmpty() && state_ != State::ok && !text_.isEmpty()) {
         paint_state(painter, QRectF(x - 20, 5, 14, 14), state_, t);
     }
-    paint_text(painter, QRectF(x, 1, width() - x - right - 50, 23), shown, TextStyle::small, state_ == State::ok || !progress_.isEmpty() ? t(Role::ink2) : t(Role::ink));
+    paint_text(painter, QRectF(x, 1, width() - x - right - 50, 23), shown, TextStyle::small,
+               state_ == State::ok || !progress_.isEmpty() ? t(Role::ink2) : t(Role::ink));
     if (!saved_.isEmpty()) {
-        painter.drawPixmap(QPointF(width() - right - 32, 5), icon_pixmap(u"save"_s, t(Role::ink2), 14, devicePixelRatioF()));
+        painter.drawPixmap(QPointF(width() - right - 32, 5),
+                           icon_pixmap(u"save"_s, t(Role::ink2), 14, devicePixelRatioF()));
         paint_text(painter, QRectF(width() - right - 12, 1, right + 1, 23), saved_, TextStyle::small, t(Role::ink2));
     }
 }

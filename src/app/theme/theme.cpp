@@ -22,15 +22,17 @@ Theme::Theme(QString name, bool dark, std::array<const char*, static_cast<std::s
 
 const Theme& Theme::named(const QString& name) {
     static const Theme paper(u"paper"_s, false,
-                             {"#E9E9E9", "#F7F7F7", "#FFFFFF", "#FFFFFF", "#DEDEDE", "#171717", "#424242", "#5E5E5E", "#C8C8C8",
-                              "#8E8E8E", "#6E6E6E", "#9A9A9A", "#A87B12", "#765505", "#141414", "#0B6A55", "#A63E00", "#A3161F",
-                              "#5E5E5E", "#E6E6E6", "#D6D6D6", "#C4C4C4", "#ADADAD", "#777777", "#1F5A96", "#A63E00", "#0B6A55",
-                              "#6B4C9A", "#F2F2F2", "#111111", "#000000", "#E0B54A", "#FFB27A"});
+                             {"#E9E9E9", "#F7F7F7", "#FFFFFF", "#FFFFFF", "#DEDEDE", "#171717", "#424242",
+                              "#5E5E5E", "#C8C8C8", "#8E8E8E", "#6E6E6E", "#9A9A9A", "#A87B12", "#765505",
+                              "#141414", "#0B6A55", "#A63E00", "#A3161F", "#5E5E5E", "#E6E6E6", "#D6D6D6",
+                              "#C4C4C4", "#ADADAD", "#777777", "#1F5A96", "#A63E00", "#0B6A55", "#6B4C9A",
+                              "#F2F2F2", "#111111", "#000000", "#E0B54A", "#FFB27A"});
     static const Theme workshop(u"workshop"_s, true,
-                                {"#161616", "#212121", "#2B2B2B", "#141414", "#0F0F0F", "#EDEDED", "#C4C4C4", "#A3A3A3", "#3A3A3A",
-                                 "#6A6A6A", "#8C8C8C", "#6A6A6A", "#E0B54A", "#E0B54A", "#141414", "#5EC4A6", "#F29A5C", "#F4837C",
-                                 "#A3A3A3", "#2A2A2A", "#363636", "#444444", "#565656", "#777777", "#7FB2E8", "#F29A5C", "#5EC4A6",
-                                 "#BBA0E6", "#F2F2F2", "#111111", "#000000", "#E0B54A", "#FFB27A"});
+                                {"#161616", "#212121", "#2B2B2B", "#141414", "#0F0F0F", "#EDEDED", "#C4C4C4",
+                                 "#A3A3A3", "#3A3A3A", "#6A6A6A", "#8C8C8C", "#6A6A6A", "#E0B54A", "#E0B54A",
+                                 "#141414", "#5EC4A6", "#F29A5C", "#F4837C", "#A3A3A3", "#2A2A2A", "#363636",
+                                 "#444444", "#565656", "#777777", "#7FB2E8", "#F29A5C", "#5EC4A6", "#BBA0E6",
+                                 "#F2F2F2", "#111111", "#000000", "#E0B54A", "#FFB27A"});
     return name == u"workshop"_s ? workshop : paper;
 }
 
@@ -63,6 +65,9 @@ QPalette Theme::palette() const {
 QString Theme::style_sheet() const {
     QString s = uR"(
 QMainWindow, QDialog { background: @window; }
+QLabel { color: @ink; background: transparent; }
+QLabel[quiet="true"] { color: @ink2; }
+QLabel[state="warn"] { color: @warn; }
 QMenuBar { background: @window; color: @ink2; padding: 0 6px; }
 QMenuBar::item { padding: 3px 9px; background: transparent; }
 QMenuBar::item:selected { background: @raised; color: @ink; }
@@ -109,10 +114,23 @@ QCheckBox::indicator:checked { background: @accent; border-color: @accent; image
 QCheckBox:focus { color: @accent_text; }
 QSplitter::handle { background: @hair; }
 )"_s;
-    const std::array<std::pair<const char*, Role>, 17> names{{{"@accent_text", Role::accent_text}, {"@on_accent", Role::on_accent},
-        {"@window", Role::window}, {"@surface", Role::surface}, {"@raised", Role::raised}, {"@field", Role::field}, {"@sunken", Role::sunken},
-        {"@ink2", Role::ink2}, {"@ink3", Role::ink3}, {"@ink", Role::ink}, {"@hair", Role::hair}, {"@rule", Role::rule}, {"@accent", Role::accent},
-        {"@warn", Role::warn}, {"@danger", Role::danger}, {"@ok", Role::ok}, {"@mat", Role::mat}}};
+    const std::array<std::pair<const char*, Role>, 17> names{{{"@accent_text", Role::accent_text},
+                                                              {"@on_accent", Role::on_accent},
+                                                              {"@window", Role::window},
+                                                              {"@surface", Role::surface},
+                                                              {"@raised", Role::raised},
+                                                              {"@field", Role::field},
+                                                              {"@sunken", Role::sunken},
+                                                              {"@ink2", Role::ink2},
+                                                              {"@ink3", Role::ink3},
+                                                              {"@ink", Role::ink},
+                                                              {"@hair", Role::hair},
+                                                              {"@rule", Role::rule},
+                                                              {"@accent", Role::accent},
+                                                              {"@warn", Role::warn},
+                                                              {"@danger", Role::danger},
+                                                              {"@ok", Role::ok},
+                                                              {"@mat", Role::mat}}};
     for (const auto& [key, role] : names)
         s.replace(QLatin1StringView(key), (*this)(role).name());
     return s.replace(u"@shade"_s, dark_ ? u"light"_s : u"dark"_s);
@@ -137,22 +155,33 @@ QFont text_font(TextStyle style) {
         return f;
     };
     switch (style) {
-    case TextStyle::title: return make("IBM Plex Sans", 20, QFont::DemiBold);
-    case TextStyle::section: return make("IBM Plex Sans", 15, QFont::DemiBold);
-    case TextStyle::head: return make("IBM Plex Sans", 13, QFont::DemiBold);
-    case TextStyle::body: return make("IBM Plex Sans", 13, QFont::Normal);
-    case TextStyle::small: return make("IBM Plex Sans", 12, QFont::Normal);
-    case TextStyle::readout: return make("IBM Plex Mono", 17, QFont::Medium);
-    case TextStyle::readout_large: return make("IBM Plex Mono", 20, QFont::Medium);
-    case TextStyle::value: return make("IBM Plex Mono", 13, QFont::Medium);
-    case TextStyle::value_small: return make("IBM Plex Mono", 12, QFont::Normal);
-    case TextStyle::value_bold: return make("IBM Plex Mono", 13, QFont::DemiBold);
+    case TextStyle::title:
+        return make("IBM Plex Sans", 20, QFont::DemiBold);
+    case TextStyle::section:
+        return make("IBM Plex Sans", 15, QFont::DemiBold);
+    case TextStyle::head:
+        return make("IBM Plex Sans", 13, QFont::DemiBold);
+    case TextStyle::body:
+        return make("IBM Plex Sans", 13, QFont::Normal);
+    case TextStyle::small:
+        return make("IBM Plex Sans", 12, QFont::Normal);
+    case TextStyle::readout:
+        return make("IBM Plex Mono", 17, QFont::Medium);
+    case TextStyle::readout_large:
+        return make("IBM Plex Mono", 20, QFont::Medium);
+    case TextStyle::value:
+        return make("IBM Plex Mono", 13, QFont::Medium);
+    case TextStyle::value_small:
+        return make("IBM Plex Mono", 12, QFont::Normal);
+    case TextStyle::value_bold:
+        return make("IBM Plex Mono", 13, QFont::DemiBold);
     }
     return {};
 }
 
 void load_fonts() {
-    for (const char* name : {"sans-regular", "sans-medium", "sans-semibold", "mono-regular", "mono-medium", "mono-semibold"})
+    for (const char* name :
+         {"sans-regular", "sans-medium", "sans-semibold", "mono-regular", "mono-medium", "mono-semibold"})
         QFontDatabase::addApplicationFont(u":/fonts/plex-%1.ttf"_s.arg(QLatin1StringView(name)));
 }
 

@@ -2,12 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <array>
 #include <QColor>
 #include <QFont>
 #include <QPalette>
 #include <QPixmap>
 #include <QString>
-#include <array>
 
 class QWidget;
 
@@ -15,9 +15,39 @@ namespace finch::app {
 
 /// Colours by meaning. Surroundings are neutral grey, so that marks are judged without bias.
 enum class Role {
-    window, surface, raised, field, sunken, ink, ink2, ink3, hair, rule, tick, hatch, accent, accent_text, on_accent,
-    ok, warn, danger, unknown, band1, band2, band3, band4, mat, series1, series2, series3, series4,
-    tag_ground, tag_ink, casing, needle_on_picture, gap_ring,
+    window,
+    surface,
+    raised,
+    field,
+    sunken,
+    ink,
+    ink2,
+    ink3,
+    hair,
+    rule,
+    tick,
+    hatch,
+    accent,
+    accent_text,
+    on_accent,
+    ok,
+    warn,
+    danger,
+    unknown,
+    band1,
+    band2,
+    band3,
+    band4,
+    mat,
+    series1,
+    series2,
+    series3,
+    series4,
+    tag_ground,
+    tag_ink,
+    casing,
+    needle_on_picture,
+    gap_ring,
     count_
 };
 

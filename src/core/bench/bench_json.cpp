@@ -31,8 +31,8 @@ Source read_source(JsonFields f) {
     s.hours_run = f.number_or("hours_run", 0, 0, 1e6);
     if (f.has("energy_limits"))
         for (JsonFields& e : f.list("energy_limits"))
-            s.energy_limits.push_back({nanoseconds(e.number("pulse_width_ns", 0.1, 2000)),
-                                       millijoules(e.number("energy_mj", 1e-4, 50))});
+            s.energy_limits.push_back(
+                {nanoseconds(e.number("pulse_width_ns", 0.1, 2000)), millijoules(e.number("energy_mj", 1e-4, 50))});
     for (std::size_t i = 1; i < s.energy_limits.size(); ++i)
         if (s.energy_limits[i].pulse_width <= s.energy_limits[i - 1].pulse_width)
             f.fault("energy_limits", "The pulse widths do not rise.", "Sort the rows by pulse width, each once.");
@@ -48,16 +48,17 @@ Source read_source(JsonFields f) {
 json write(const Source& s) {
     json limits = json::array();
     for (const EnergyLimit& e : s.energy_limits)
-        limits.push_back({{"pulse_width_ns", in_nanoseconds(e.pulse_width)}, {"energy_mj", in_millijoules(e.energy)}});
+        limits.push_back(
+            {{"pulse_width_ns", tidy(in_nanoseconds(e.pulse_width))}, {"energy_mj", tidy(in_millijoules(e.energy))}});
     json out{{"kind", source_kinds[static_cast<std::size_t>(s.kind)]},
-             {"rated_power_w", in_watts(s.rated_power)},
-             {"largest_pulse_mj", in_millijoules(s.largest_pulse)},
-             {"peak_power_limit_kw", in_kilowatts(s.peak_power_limit)},
-             {"frequency_min_khz", in_kilohertz(s.frequency_min)},
-             {"frequency_max_khz", in_kilohertz(s.frequency_max)},
-             {"pulse_width_min_ns", in_nanoseconds(s.pulse_width_min)},
-             {"pulse_width_max_ns", in_nanoseconds(s.pulse_width_max)},
-             {"wavelength_nm", in_nanometres(s.wavelength)},
+             {"rated_power_w", tidy(in_watts(s.rated_power))},
+             {"largest_pulse_mj", tidy(in_millijoules(s.largest_pulse))},
+             {"peak_power_limit_kw", tidy(in_kilowatts(s.peak_power_limit))},
+             {"frequency_min_khz", tidy(in_kilohertz(s.frequency_min))},
+             {"frequency_max_khz", tidy(in_kilohertz(s.frequency_max))},
+             {"pulse_width_min_ns", tidy(in_nanoseconds(s.pulse_width_min))},
+             {"pulse_width_max_ns", tidy(in_nanoseconds(s.pulse_width_max))},
+             {"wavelength_nm", tidy(in_nanometres(s.wavelength))},
              {"hours_run", s.hours_run}};
     if (!limits.empty())
         out["energy_limits"] = limits;
@@ -81,13 +82,13 @@ Lens read_lens(JsonFields f) {
 json write(const Lens& lens) {
     json out{{"name", lens.name},
              {"correction_set", lens.correction_set},
-             {"focal_length_mm", in_mm(lens.focal_length)},
-             {"field_mm", in_mm(lens.field)},
-             {"working_distance_mm", in_mm(lens.working_distance)},
-             {"beam_at_lens_mm", in_mm(lens.beam_at_lens)},
+             {"focal_length_mm", tidy(in_mm(lens.focal_length))},
+             {"field_mm", tidy(in_mm(lens.field))},
+             {"working_distance_mm", tidy(in_mm(lens.working_distance))},
+             {"beam_at_lens_mm", tidy(in_mm(lens.beam_at_lens))},
              {"beam_quality_m2", lens.beam_quality_m2}};
     if (lens.measured_spot)
-        out["spot_measured_um"] = in_micrometres(*lens.measured_spot);
+        out["spot_measured_um"] = tidy(in_micrometres(*lens.measured_spot));
     return out;
 }
 
@@ -135,18 +136,18 @@ Focus read_focus(JsonFields f) {
 
 json write(const Focus& focus) {
     json out{{"method", word(focus.method)},
-             {"offset_mm", in_mm(focus.offset)},
-             {"head_raised_mm", in_mm(focus.head_raised)},
+             {"offset_mm", tidy(in_mm(focus.offset))},
+             {"head_raised_mm", tidy(in_mm(focus.head_raised))},
              {"changed_utc", focus.changed_utc}};
     if (focus.confirmed)
         out["confirmed"] = {{"when_utc", focus.confirmed->when_utc},
                             {"by", focus.confirmed->by},
                             {"method", word(focus.confirmed->method)},
                             {"lens", focus.confirmed->lens},
-                            {"thickness_mm", in_mm(focus.confirmed->thickness)},
+                            {"thickness_mm", tidy(in_mm(focus.confirmed->thickness))},
                             {"metal", focus.confirmed->metal},
                             {"lot", focus.confirmed->lot},
-                            {"offset_mm", in_mm(focus.confirmed->offset)}};
+                            {"offset_mm", tidy(in_mm(focus.confirmed->offset))}};
     return out;
 }
 
@@ -197,7 +198,7 @@ json to_json(const Bench& bench) {
             {"name", bench.name},
             {"origin", bench.origin},
             {"source", write(bench.source)},
-            {"scanner", {{"speed_max_mm_s", in_mm_per_second(bench.scanner.speed_max)}}},
+            {"scanner", {{"speed_max_mm_s", tidy(in_mm_per_second(bench.scanner.speed_max))}}},
             {"lenses", lenses},
             {"lens_on", bench.lens().name}};
 }
@@ -220,7 +221,7 @@ json to_json(const Stock& stock) {
             {"version", 1},
             {"metal", stock.metal},
             {"finish", word(stock.finish)},
-            {"thickness_mm", in_mm(stock.thickness)},
+            {"thickness_mm", tidy(in_mm(stock.thickness))},
             {"coating", word(stock.coating)},
             {"lot", stock.lot},
             {"under_it", stock.under_it},

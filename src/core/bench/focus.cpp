@@ -36,8 +36,8 @@ FocusState focus_state(const Focus& focus, const std::string& lens, const Stock&
 
 Focus confirmed_focus(Focus focus, const std::string& lens, const Stock& stock, const std::string& by,
                       const std::string& when_utc) {
-    focus.confirmed = FocusConfirmation{when_utc, by,        focus.method, lens,        stock.thickness,
-                                        stock.metal, stock.lot, focus.offset};
+    focus.confirmed =
+        FocusConfirmation{when_utc, by, focus.method, lens, stock.thickness, stock.metal, stock.lot, focus.offset};
     focus.head_raised = mm(0);
     return focus;
 }

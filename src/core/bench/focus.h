@@ -15,8 +15,8 @@ enum class FocusMethod { gauge_stick, pointer_dots, touch_probe, camera };
 
 /// One act of confirming the focus, with what it was true for.
 struct FocusConfirmation {
-    std::string when_utc;        ///< ISO 8601
-    std::string by;              ///< initials
+    std::string when_utc; ///< ISO 8601
+    std::string by;       ///< initials
     FocusMethod method = FocusMethod::gauge_stick;
     std::string lens;
     Length thickness;
@@ -29,10 +29,10 @@ struct FocusConfirmation {
 /// Focus as it stands: what is wanted, what was confirmed, what moved since.
 struct Focus {
     FocusMethod method = FocusMethod::gauge_stick;
-    Length offset = mm(0);        ///< wanted; + = lens raised, part farther from the lens
-    Length head_raised = mm(0);   ///< by the operator since the confirmation
+    Length offset = mm(0);      ///< wanted; + = lens raised, part farther from the lens
+    Length head_raised = mm(0); ///< by the operator since the confirmation
     std::optional<FocusConfirmation> confirmed;
-    std::string changed_utc;      ///< when something that focus rests on last changed
+    std::string changed_utc; ///< when something that focus rests on last changed
     bool operator==(const Focus&) const = default;
 };
 
@@ -40,8 +40,8 @@ enum class StaleReason { never_confirmed, lens_changed, thickness_changed, stock
 
 /// Whether the last confirmation still holds.
 struct FocusState {
-    std::vector<StaleReason> reasons;  ///< empty: confirmed
-    Length surface_error = mm(0);      ///< how far the surface now sits from where it was confirmed; - = nearer the lens
+    std::vector<StaleReason> reasons; ///< empty: confirmed
+    Length surface_error = mm(0);     ///< how far the surface now sits from where it was confirmed; - = nearer the lens
     [[nodiscard]] bool stale() const { return !reasons.empty(); }
     bool operator==(const FocusState&) const = default;
 };

@@ -14,9 +14,9 @@ struct Lens {
     std::string name;
     std::string correction_set;
     Length focal_length = mm(163);
-    Length field = mm(110);             ///< side of the square field
+    Length field = mm(110); ///< side of the square field
     Length working_distance = mm(185);
-    Length beam_at_lens = mm(7);        ///< 1/e2 diameter
+    Length beam_at_lens = mm(7); ///< 1/e2 diameter
     double beam_quality_m2 = 1.4;
     std::optional<Length> measured_spot; ///< 1/e2 diameter at focus, if it was ever measured
 
@@ -25,8 +25,8 @@ struct Lens {
 
 /// Spot and depth of focus of a beam. Diameters are 1/e2.
 struct BeamWaist {
-    Length spot;           ///< at focus
-    Length rayleigh;       ///< offset at which the spot area doubles
+    Length spot;     ///< at focus
+    Length rayleigh; ///< offset at which the spot area doubles
     bool operator==(const BeamWaist&) const = default;
 };
 

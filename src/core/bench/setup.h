@@ -15,10 +15,10 @@ namespace finch {
 /// A marking bench: the source, the scanner, the lenses it owns and the one that is on it.
 struct Bench {
     std::string name;
-    std::string origin;               ///< where the numbers come from
+    std::string origin; ///< where the numbers come from
     Source source;
     Scanner scanner;
-    std::vector<Lens> lenses;         ///< at least one
+    std::vector<Lens> lenses; ///< at least one
     std::size_t lens_index = 0;
 
     [[nodiscard]] const Lens& lens() const { return lenses.at(lens_index); }

@@ -23,13 +23,13 @@ struct Source {
     SourceKind kind = SourceKind::variable_pulse_width;
     Power rated_power = watts(20);
     Energy largest_pulse = millijoules(1);
-    Power peak_power_limit = kilowatts(12);     ///< variable pulse width only: caps the energy of short pulses
+    Power peak_power_limit = kilowatts(12); ///< variable pulse width only: caps the energy of short pulses
     Frequency frequency_min = kilohertz(1);
     Frequency frequency_max = kilohertz(1000);
     Time pulse_width_min = nanoseconds(120);
-    Time pulse_width_max = nanoseconds(120);    ///< equal to the minimum for a fixed pulse width
+    Time pulse_width_max = nanoseconds(120); ///< equal to the minimum for a fixed pulse width
     Length wavelength = nanometres(1064);
-    std::vector<EnergyLimit> energy_limits;     ///< rising pulse width; replaces the peak power rule if present
+    std::vector<EnergyLimit> energy_limits; ///< rising pulse width; replaces the peak power rule if present
     double hours_run = 0;
 
     bool operator==(const Source&) const = default;

@@ -13,12 +13,12 @@ enum class Coating { unknown, none, nickel, clear };
 
 /// The metal in front of the operator.
 struct Stock {
-    std::string metal = "stainless-304";  ///< key of a metal in data/materials
+    std::string metal = "stainless-304"; ///< key of a metal in data/materials
     Finish finish = Finish::mill;
     Length thickness = mm(2);
-    Coating coating = Coating::unknown;   ///< `none` is said only after a check
+    Coating coating = Coating::unknown; ///< `none` is said only after a check
     std::string lot;
-    std::string under_it;                 ///< what lies below the part
+    std::string under_it; ///< what lies below the part
     std::string held_by;
     double start_temperature_c = 20;
 

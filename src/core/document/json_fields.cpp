@@ -19,7 +19,8 @@ const nlohmann::json& empty_object() {
 
 Expected<nlohmann::json> parse_json(std::string_view text, const std::string& file) {
     if (text.find_first_not_of(" \t\r\n") == std::string_view::npos)
-        return failure("document.empty", "The file is empty.", "Restore it from a copy or save it again.", {file, 0, {}});
+        return failure("document.empty", "The file is empty.", "Restore it from a copy or save it again.",
+                       {file, 0, {}});
     try {
         return nlohmann::json::parse(text);
     } catch (const nlohmann::json::parse_error& e) {
@@ -39,16 +40,22 @@ Expected<int> check_format(const nlohmann::json& document, const std::string& fo
     if (version == document.end() || !version->is_number_integer() || version->get<int>() < 1)
         return failure("document.wrong_format", "The version is missing.", "Add \"version\": 1.", {file, 0, "version"});
     if (version->get<int>() > newest)
-        return failure("document.newer_version",
-                       fmt::format("The file has version {}, this program reads up to {}.", version->get<int>(), newest),
-                       "Open it with a newer program.", {file, 0, "version"});
+        return failure(
+            "document.newer_version",
+            fmt::format("The file has version {}, this program reads up to {}.", version->get<int>(), newest),
+            "Open it with a newer program.", {file, 0, "version"});
     return version->get<int>();
+}
+
+double tidy(double value) {
+    return std::isfinite(value) ? std::stod(fmt::format("{:.12g}", value)) : value;
 }
 
 JsonFields::JsonFields(const nlohmann::json& object, std::string path, std::vector<Error>& faults)
     : object_(object.is_object() ? object : empty_object()), path_(std::move(path)), faults_(faults) {
     if (!object.is_object())
-        faults_.push_back({"document.not_object", "An object in braces is needed here.", "Write { ... }.", {{}, 0, path_}});
+        faults_.push_back(
+            {"document.not_object", "An object in braces is needed here.", "Write { ... }.", {{}, 0, path_}});
 }
 
 void JsonFields::fault(const char* key, const std::string& message, const std::string& fix) {

@@ -19,6 +19,10 @@ namespace finch {
 [[nodiscard]] Expected<int> check_format(const nlohmann::json& document, const std::string& format, int newest,
                                          const std::string& file);
 
+/// A number as it is written into documents: twelve significant digits, so that 247.6 mm does not become
+/// 247.60000000000002 on its way through metres and back.
+[[nodiscard]] double tidy(double value);
+
 /// Reads checked fields out of one JSON object. Every fault is collected with the full path of its field and what to
 /// write instead; reading goes on, so that a caller asks once at the end whether all was well.
 class JsonFields {

@@ -13,8 +13,8 @@ namespace finch {
 namespace {
 
 constexpr double pi = std::numbers::pi;
-constexpr std::size_t profile_points = 25;  // the axis, with zero weight, and 24 Gauss points
-constexpr std::size_t cycle_points = 52;    // 12 while the pulse is on, 40 after it
+constexpr std::size_t profile_points = 25; // the axis, with zero weight, and 24 Gauss points
+constexpr std::size_t cycle_points = 52;   // 12 while the pulse is on, 40 after it
 constexpr double zero_c = 273.15;
 
 /// Beam profile in q = 2 r^2 / w^2; entry 0 is the axis.
@@ -43,7 +43,8 @@ class Annealing {
 public:
     Annealing(const Metal& metal, const ProcessModel& model, const Source& source, const Lens& lens,
               const Setting& setting, const Workpiece& part, const Fill& fill)
-        : metal_(metal), model_(model), setting_(setting), part_(part), fill_(fill), finish_(model.finishes.at(part.finish)) {
+        : metal_(metal), model_(model), setting_(setting), part_(part), fill_(fill),
+          finish_(model.finishes.at(part.finish)) {
         out_.pulse = pulse_output(source, setting);
         out_.pattern = pattern(out_.pulse, source, lens, setting, fill, model.turn_s);
         speed_ = setting.scan_speed.value();
@@ -123,7 +124,8 @@ void Annealing::heat() {
     h.peclet = speed_ * (radius_ / std::numbers::sqrt2) / (4 * diffusivity);
 
     const double f = out_.pulse.frequency_hz;
-    const double before = f * radius_ / (k * std::sqrt(2 * pi)) * std::atan(std::sqrt(8 * diffusivity * (0.5 / f)) / radius_);
+    const double before =
+        f * radius_ / (k * std::sqrt(2 * pi)) * std::atan(std::sqrt(8 * diffusivity * (0.5 / f)) / radius_);
     for (std::size_t i = 0; i < profile_points; ++i) {
         moving_[i] = h.moving_rise * p.spread[i];
         const double pre = base_k_ + std::max(0.0, moving_[i] - kept_fluence_[i] * before);
@@ -162,7 +164,8 @@ void Annealing::growth() {
     const auto put = [&](std::size_t i, double t, double w) {
         weight[i] = w;
         rise[i] = pulse_rise(t, tau, radius_, k, diffusivity);
-        decay[i] = f * radius_ / (k * std::sqrt(2 * pi)) * std::atan(std::sqrt(8 * diffusivity * (t + 0.5 / f)) / radius_);
+        decay[i] =
+            f * radius_ / (k * std::sqrt(2 * pi)) * std::atan(std::sqrt(8 * diffusivity * (t + 0.5 / f)) / radius_);
     };
     const GaussRule<12>& on = gauss_legendre<12>();
     for (std::size_t i = 0; i < 12; ++i) {
@@ -278,8 +281,8 @@ void Annealing::plate() {
     const double reach = radius_ + std::sqrt(diffusivity * dwell);
     const double ligament = bulk + moving_spot_rise(heating_power_, radius_, speed_, left, metal_.conductivity_hot,
                                                     diffusivity, p.line_m / speed_);
-    out_.plate.burn = out_.removal.net_m / (0.5 * thickness_) +
-                      ligament / (metal_.melting_k - start_k_) * std::exp(-left / reach);
+    out_.plate.burn =
+        out_.removal.net_m / (0.5 * thickness_) + ligament / (metal_.melting_k - start_k_) * std::exp(-left / reach);
 }
 
 void Annealing::warn() {
@@ -308,12 +311,18 @@ void Annealing::warn() {
 
 std::string_view word(Regime regime) {
     switch (regime) {
-    case Regime::too_cold: return "too cold";
-    case Regime::tint: return "tint";
-    case Regime::interference_colour: return "interference colour";
-    case Regime::dark_anneal: return "dark anneal";
-    case Regime::surface_melting: return "surface melting";
-    case Regime::ablation: return "ablation";
+    case Regime::too_cold:
+        return "too cold";
+    case Regime::tint:
+        return "tint";
+    case Regime::interference_colour:
+        return "interference colour";
+    case Regime::dark_anneal:
+        return "dark anneal";
+    case Regime::surface_melting:
+        return "surface melting";
+    case Regime::ablation:
+        return "ablation";
     }
     return "";
 }
@@ -324,7 +333,8 @@ AnnealResult anneal(const Metal& metal, const ProcessModel& model, const Source&
     return Annealing(metal, model, source, lens, setting, part, fill).run(angles);
 }
 
-Expected<double> gain_from_thickness(double predicted_m, double observed_m, double gain_used, const ProcessModel& model) {
+Expected<double> gain_from_thickness(double predicted_m, double observed_m, double gain_used,
+                                     const ProcessModel& model) {
     const double native = model.native_oxide_m * model.native_oxide_m;
     if (!(predicted_m * predicted_m > native && observed_m * observed_m > native))
         return failure("physics.gain", "A film no thicker than the native oxide teaches nothing.",

@@ -20,12 +20,12 @@ enum class Regime { too_cold, tint, interference_colour, dark_anneal, surface_me
 
 /// Remarks beside a prediction. The first seven warn; the last two only note.
 enum class MarkWarning {
-    colour_invalid,   ///< removed or molten: a colour has no meaning
-    scale,            ///< oxide beyond the modelled range
-    derated,          ///< below the lowest full-power frequency
-    gaps,             ///< pulses or lines too far apart for the averages
+    colour_invalid, ///< removed or molten: a colour has no meaning
+    scale,          ///< oxide beyond the modelled range
+    derated,        ///< below the lowest full-power frequency
+    gaps,           ///< pulses or lines too far apart for the averages
     coated,
-    no_colour,        ///< no interference oxide is modelled for this metal
+    no_colour, ///< no interference oxide is modelled for this metal
     cleaning,
     pulse_melt,
     stripes,
@@ -39,32 +39,32 @@ struct Workpiece {
     Coating coating = Coating::none;
     Length thickness = mm(2);
     double start_temperature_c = 20;
-    double growth_gain = 1;  ///< correction learned from readings, 1 = none
+    double growth_gain = 1; ///< correction learned from readings, 1 = none
 };
 
 /// Temperatures in K; rises are differences, `between` and `peak` are absolute.
 struct HeatResult {
     double absorptance = 0;
     double pulse_rise = 0, moving_rise = 0, lines_rise = 0, passes_rise = 0;
-    double between = 0;      ///< on the axis before a pulse, enthalpy-like
-    double linear_peak = 0;  ///< unclipped
+    double between = 0;     ///< on the axis before a pulse, enthalpy-like
+    double linear_peak = 0; ///< unclipped
     double peak = 0;
     double peclet = 0;
-    double heat_kept = 1;    ///< share of the absorbed power that stays as heat
+    double heat_kept = 1; ///< share of the absorbed power that stays as heat
     bool operator==(const HeatResult&) const = default;
 };
 
 struct OxideResult {
     double thickness_m = 0;
-    double hot_s = 0;        ///< time at the melting point that would grow the same oxide
+    double hot_s = 0; ///< time at the melting point that would grow the same oxide
     bool operator==(const OxideResult&) const = default;
 };
 
 struct RemovalResult {
-    double ratio = 0;          ///< absorbed peak fluence over the boiling threshold
+    double ratio = 0; ///< absorbed peak fluence over the boiling threshold
     double per_pulse_m = 0;
     double net_m = 0;
-    double index = 0;          ///< 1 = engraving
+    double index = 0; ///< 1 = engraving
     bool operator==(const RemovalResult&) const = default;
 };
 
@@ -97,8 +97,8 @@ struct Margins {
 };
 
 struct PlateRisk {
-    double warp = 0;           ///< < 0.3 safe, 0.3..1 clamp, > 1 expect movement
-    double burn = 0;           ///< < 0.5 safe, 0.5..1 caution, > 1 likely
+    double warp = 0; ///< < 0.3 safe, 0.3..1 clamp, > 1 expect movement
+    double burn = 0; ///< < 0.5 safe, 0.5..1 caution, > 1 likely
     bool operator==(const PlateRisk&) const = default;
 };
 
@@ -139,8 +139,23 @@ struct ViewingAngles {
 
 /// Which input lies outside the range of the model; order of checking as listed.
 enum class InputFault {
-    not_finite, source, material, optics, power, frequency, pulse_width, duty, speed, hatch, passes, focus, thickness,
-    area, start_temperature, gain, angle
+    not_finite,
+    source,
+    material,
+    optics,
+    power,
+    frequency,
+    pulse_width,
+    duty,
+    speed,
+    hatch,
+    passes,
+    focus,
+    thickness,
+    area,
+    start_temperature,
+    gain,
+    angle
 };
 
 /// The first input outside the model's range, or nothing.

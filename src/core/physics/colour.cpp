@@ -60,7 +60,8 @@ int to_byte(double linear) {
 } // namespace
 
 Xyz observer(double nm) {
-    return {1.056 * lobe(nm, 599.8, 37.9, 31.0) + 0.362 * lobe(nm, 442.0, 16.0, 26.7) - 0.065 * lobe(nm, 501.1, 20.4, 26.2),
+    return {1.056 * lobe(nm, 599.8, 37.9, 31.0) + 0.362 * lobe(nm, 442.0, 16.0, 26.7) -
+                0.065 * lobe(nm, 501.1, 20.4, 26.2),
             0.821 * lobe(nm, 568.8, 46.9, 40.5) + 0.286 * lobe(nm, 530.9, 16.3, 31.1),
             1.217 * lobe(nm, 437.0, 11.8, 36.0) + 0.681 * lobe(nm, 459.0, 26.0, 13.8)};
 }
@@ -91,7 +92,8 @@ Lab to_lab(const Xyz& xyz) {
 Xyz to_xyz(const Lab& lab) {
     const Xyz& white = white_point();
     const double fy = (lab.l + 16) / 116;
-    return {white.x * lab_inverse(fy + lab.a / 500), white.y * lab_inverse(fy), white.z * lab_inverse(fy - lab.b / 200)};
+    return {white.x * lab_inverse(fy + lab.a / 500), white.y * lab_inverse(fy),
+            white.z * lab_inverse(fy - lab.b / 200)};
 }
 
 std::array<double, 3> to_linear_rgb(const Xyz& xyz) {

@@ -7,7 +7,7 @@
 
 namespace finch {
 
-inline constexpr std::size_t spectrum_size = 41;  ///< 380..780 nm in steps of 10 nm
+inline constexpr std::size_t spectrum_size = 41; ///< 380..780 nm in steps of 10 nm
 using Spectrum = std::array<double, spectrum_size>;
 
 /// CIE 1931 tristimulus values under D65, Y = 1 for the perfect reflector.

@@ -25,7 +25,8 @@ double interpolate(const std::vector<double>& values, double first, double step,
     return values[below] + share * (values[below + 1] - values[below]);
 }
 
-/// |(r1 + r2 f) / (1 + r1 r2 f)|^2 in real arithmetic: the complex library call checks for infinities that cannot occur.
+/// |(r1 + r2 f) / (1 + r1 r2 f)|^2 in real arithmetic: the complex library call checks for infinities that cannot
+/// occur.
 double stack(const Complex& r1, const Complex& r2, double fr, double fi) {
     const double ar = r2.real() * fr - r2.imag() * fi;
     const double ai = r2.real() * fi + r2.imag() * fr;

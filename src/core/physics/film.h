@@ -61,7 +61,7 @@ public:
 private:
     /// One wavelength at one angle: phase per metre of film and the four interface coefficients.
     struct Line {
-        double decay = 0, turn = 0;  ///< exp(-decay x) and exp(-i turn x)
+        double decay = 0, turn = 0; ///< exp(-decay x) and exp(-i turn x)
         std::complex<double> s01, s12, p01, p12;
         double bare = 0;
     };

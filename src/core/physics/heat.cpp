@@ -126,7 +126,8 @@ double real_temperature(double linear_k, const Metal& metal) {
 }
 
 double growth_constant(double temperature_k, const OxideGrowth& growth, double gain) {
-    const double free = gain * growth.prefactor_m2_s * std::exp(-growth.activation_j_mol / (gas_constant * temperature_k));
+    const double free =
+        gain * growth.prefactor_m2_s * std::exp(-growth.activation_j_mol / (gas_constant * temperature_k));
     return free / (1 + free / (gain * growth.ceiling_m2_s));
 }
 

@@ -61,11 +61,25 @@ std::optional<InputFault> setting_fault(const Source& source, const Setting& s) 
 std::optional<InputFault> input_fault(const Source& source, const Lens& lens, const Setting& s, const Workpiece& part,
                                       const Fill& fill) {
     const double m2 = effective_m2(lens, source.wavelength);
-    if (!all_finite({source.rated_power.value(), source.largest_pulse.value(), source.frequency_max.value(),
-                     source.peak_power_limit.value(), lens.focal_length.value(), lens.beam_at_lens.value(), m2,
-                     source.wavelength.value(), s.power_percent, s.frequency.value(), s.pulse_width.value(),
-                     s.scan_speed.value(), s.hatch_pitch.value(), s.hatch_angle_deg, s.focus_offset.value(),
-                     part.thickness.value(), fill.line_length.value(), fill.area_mm2, part.start_temperature_c,
+    if (!all_finite({source.rated_power.value(),
+                     source.largest_pulse.value(),
+                     source.frequency_max.value(),
+                     source.peak_power_limit.value(),
+                     lens.focal_length.value(),
+                     lens.beam_at_lens.value(),
+                     m2,
+                     source.wavelength.value(),
+                     s.power_percent,
+                     s.frequency.value(),
+                     s.pulse_width.value(),
+                     s.scan_speed.value(),
+                     s.hatch_pitch.value(),
+                     s.hatch_angle_deg,
+                     s.focus_offset.value(),
+                     part.thickness.value(),
+                     fill.line_length.value(),
+                     fill.area_mm2,
+                     part.start_temperature_c,
                      part.growth_gain}))
         return InputFault::not_finite;
     if (!good_source(source))
@@ -91,32 +105,46 @@ Error input_error(InputFault fault) {
         return Error{std::string("physics.") + code, what, fix, {}};
     };
     switch (fault) {
-    case InputFault::not_finite: return say("not_finite", "A value is not a finite number.", "Check every field.");
+    case InputFault::not_finite:
+        return say("not_finite", "A value is not a finite number.", "Check every field.");
     case InputFault::source:
-        return say("source", "The source is outside the model's range.",
-                   "Rated power 1 to 500 W, largest pulse 0.005 to 20 mJ, peak power 0.1 to 1000 kW, rising energy table.");
+        return say(
+            "source", "The source is outside the model's range.",
+            "Rated power 1 to 500 W, largest pulse 0.005 to 20 mJ, peak power 0.1 to 1000 kW, rising energy table.");
     case InputFault::material:
         return say("material", "The metal, finish or coating is not known.", "Choose them from the lists.");
     case InputFault::optics:
         return say("optics", "The lens is outside the model's range.",
                    "Focal length 20 to 1000 mm, beam 1 to 40 mm, beam quality 1 to 10, wavelength 900 to 1200 nm.");
-    case InputFault::power: return say("power", "The power must be above 0 and up to 100 %.", "Set 1 to 100 %.");
+    case InputFault::power:
+        return say("power", "The power must be above 0 and up to 100 %.", "Set 1 to 100 %.");
     case InputFault::frequency:
-        return say("frequency", "The pulse frequency is outside the source's range.", "Stay between 1 kHz and its maximum.");
-    case InputFault::pulse_width: return say("pulse_width", "The pulse width is outside 1 to 1000 ns.", "Set 1 to 1000 ns.");
+        return say("frequency", "The pulse frequency is outside the source's range.",
+                   "Stay between 1 kHz and its maximum.");
+    case InputFault::pulse_width:
+        return say("pulse_width", "The pulse width is outside 1 to 1000 ns.", "Set 1 to 1000 ns.");
     case InputFault::duty:
-        return say("duty", "The pulses would be on for more than half of the time.", "Lower the frequency or the pulse width.");
-    case InputFault::speed: return say("speed", "The scan speed is outside 1 to 20000 mm/s.", "Set 1 to 20000 mm/s.");
-    case InputFault::hatch: return say("hatch", "The hatch pitch is outside 0.0001 to 1 mm.", "Set 0.0001 to 1 mm.");
-    case InputFault::passes: return say("passes", "The passes are outside 1 to 10000.", "Set a whole number of passes.");
-    case InputFault::focus: return say("focus", "The focus offset is outside -50 to 50 mm.", "Set -50 to 50 mm.");
-    case InputFault::thickness: return say("thickness", "The stock thickness is outside 0.02 to 100 mm.", "Set 0.02 to 100 mm.");
+        return say("duty", "The pulses would be on for more than half of the time.",
+                   "Lower the frequency or the pulse width.");
+    case InputFault::speed:
+        return say("speed", "The scan speed is outside 1 to 20000 mm/s.", "Set 1 to 20000 mm/s.");
+    case InputFault::hatch:
+        return say("hatch", "The hatch pitch is outside 0.0001 to 1 mm.", "Set 0.0001 to 1 mm.");
+    case InputFault::passes:
+        return say("passes", "The passes are outside 1 to 10000.", "Set a whole number of passes.");
+    case InputFault::focus:
+        return say("focus", "The focus offset is outside -50 to 50 mm.", "Set -50 to 50 mm.");
+    case InputFault::thickness:
+        return say("thickness", "The stock thickness is outside 0.02 to 100 mm.", "Set 0.02 to 100 mm.");
     case InputFault::area:
-        return say("area", "The filled area is outside the model's range.", "Side 0.1 to 1000 mm, area 0.01 to 1000000 mm2.");
+        return say("area", "The filled area is outside the model's range.",
+                   "Side 0.1 to 1000 mm, area 0.01 to 1000000 mm2.");
     case InputFault::start_temperature:
         return say("start_temperature", "The start temperature is outside -50 to 500 degC.", "Set -50 to 500 degC.");
-    case InputFault::gain: return say("gain", "The growth factor is outside 0.05 to 20.", "Set 0.05 to 20.");
-    case InputFault::angle: return say("angle", "A viewing angle is outside 0 to 80 degrees.", "Set 0 to 80 degrees.");
+    case InputFault::gain:
+        return say("gain", "The growth factor is outside 0.05 to 20.", "Set 0.05 to 20.");
+    case InputFault::angle:
+        return say("angle", "A viewing angle is outside 0 to 80 degrees.", "Set 0 to 80 degrees.");
     }
     return {};
 }

@@ -118,12 +118,14 @@ ProcessModel read_model(JsonFields f) {
     m.turn_s = c("turn_ms", 0, 100, 1e-3);
     m.cleaning_from_j_m2 = c("cleaning_from_j_cm2", 0, 100, 1e4);
     JsonFields finishes = f.object("finishes");
-    for (const auto& [finish, key] : {std::pair{Finish::mirror, "mirror"}, {Finish::mill, "mill"}, {Finish::brushed, "brushed"}}) {
+    for (const auto& [finish, key] :
+         {std::pair{Finish::mirror, "mirror"}, {Finish::mill, "mill"}, {Finish::brushed, "brushed"}}) {
         JsonFields one = finishes.object(key);
         m.finishes[finish] = {one.number("absorptance_factor", 0.1, 5), one.number("haze", 0, 1)};
     }
     JsonFields coatings = f.object("coatings");
-    for (const auto& [coating, key] : {std::pair{Coating::none, "none"}, {Coating::nickel, "nickel"}, {Coating::clear, "clear"}})
+    for (const auto& [coating, key] :
+         {std::pair{Coating::none, "none"}, {Coating::nickel, "nickel"}, {Coating::clear, "clear"}})
         m.growth_factor[coating] = coatings.number(key, 1e-6, 1);
     // An unchecked surface is predicted as bare metal; the findings say that it was not checked.
     m.growth_factor[Coating::unknown] = m.growth_factor[Coating::none];
@@ -145,9 +147,11 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
     const std::string format = document->is_object() ? document->value("format", "") : "";
     if (format != "finch-metal" && format != "finch-metal-optics" && format != "finch-oxide-optics" &&
         format != "finch-process-model")
-        return Error{"document.wrong_format", "This is no material document.",
-                     "Give it a \"format\" of finch-metal, finch-metal-optics, finch-oxide-optics or finch-process-model.",
-                     {file.name, 0, "format"}};
+        return Error{
+            "document.wrong_format",
+            "This is no material document.",
+            "Give it a \"format\" of finch-metal, finch-metal-optics, finch-oxide-optics or finch-process-model.",
+            {file.name, 0, "format"}};
     if (const auto version = check_format(*document, format, 1, file.name); !version)
         return version.error();
     std::vector<Error> faults;
@@ -186,7 +190,8 @@ Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files)
         if (auto fault = shelve(shelf, file))
             return tl::unexpected(*fault);
     if (!shelf.has_model)
-        return failure("material.no_model", "The process model is missing.", "Restore data/materials/process-model.json.");
+        return failure("material.no_model", "The process model is missing.",
+                       "Restore data/materials/process-model.json.");
     Materials out;
     out.model = shelf.model;
     for (MetalOnPaper& paper : shelf.metals) {

@@ -25,8 +25,8 @@ struct OxideGrowth {
     double activation_j_mol = 0;
     double prefactor_m2_s = 0;
     double ceiling_m2_s = 1;
-    double colour_from_m = 0;  ///< tint -> interference colour
-    double dark_from_m = 0;    ///< interference colour -> dark anneal
+    double colour_from_m = 0; ///< tint -> interference colour
+    double dark_from_m = 0;   ///< interference colour -> dark anneal
     bool operator==(const OxideGrowth&) const = default;
 };
 
@@ -35,14 +35,14 @@ struct Metal {
     std::string key;
     std::string name;
     double absorptance = 0;
-    double conductivity_hot = 0, heat_capacity_hot = 0;    ///< W/(m K), J/(m3 K)
+    double conductivity_hot = 0, heat_capacity_hot = 0; ///< W/(m K), J/(m3 K)
     double conductivity_bulk = 0, heat_capacity_bulk = 0;
     double melting_k = 0, latent_rise_k = 0, boiling_k = 0;
-    double vaporisation_heat = 0;                          ///< J/m3
+    double vaporisation_heat = 0; ///< J/m3
     double expansion = 0, yield_strain = 0;
     std::optional<OxideGrowth> oxide;
     std::shared_ptr<const FilmOptics> film;
-    std::map<std::string, ConstantOrigin> origins;         ///< by the key in the file
+    std::map<std::string, ConstantOrigin> origins; ///< by the key in the file
 
     [[nodiscard]] double diffusivity_hot() const { return conductivity_hot / heat_capacity_hot; }
     [[nodiscard]] double diffusivity_bulk() const { return conductivity_bulk / heat_capacity_bulk; }
@@ -63,7 +63,7 @@ struct ProcessModel {
     FilmTexture texture;
     double haze_pulses_per_spot = 1600, haze_most = 0.85, haze_depth_m = 2e-6;
     double room_light = 0.05, room_lamp_deg = 25;
-    double surface_loss = 15;      ///< W/(m2 K) per face
+    double surface_loss = 15; ///< W/(m2 K) per face
     double turn_s = 0.5e-3;
     double cleaning_from_j_m2 = 0.3e4;
     std::map<Finish, FinishFactors> finishes;

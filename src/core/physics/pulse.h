@@ -10,21 +10,21 @@ namespace finch {
 
 /// The knobs that the physics sees.
 struct Setting {
-    double power_percent = 50;         ///< of the rated power, above 0 to 100
+    double power_percent = 50; ///< of the rated power, above 0 to 100
     Frequency frequency = kilohertz(80);
-    Time pulse_width = nanoseconds(120);  ///< ignored by a source of fixed pulse width
+    Time pulse_width = nanoseconds(120); ///< ignored by a source of fixed pulse width
     Speed scan_speed = mm_per_second(800);
     Length hatch_pitch = mm(0.03);
     double hatch_angle_deg = 0;
     int passes = 1;
-    Length focus_offset = mm(0);       ///< + = part farther from the lens
+    Length focus_offset = mm(0); ///< + = part farther from the lens
 
     bool operator==(const Setting&) const = default;
 };
 
 /// The rectangle that is filled.
 struct Fill {
-    Length line_length = mm(10);  ///< side along hatch angle 0
+    Length line_length = mm(10); ///< side along hatch angle 0
     double area_mm2 = 100;
 
     bool operator==(const Fill&) const = default;
@@ -33,7 +33,7 @@ struct Fill {
 /// What the source delivers. SI units.
 struct PulseOutput {
     double pulse_width_s = 0, frequency_hz = 0, frequency_min_hz = 0;
-    double derating = 1;     ///< share of the set power left below the lowest full-power frequency
+    double derating = 1; ///< share of the set power left below the lowest full-power frequency
     double average_power_w = 0, pulse_energy_j = 0, peak_power_w = 0;
     bool operator==(const PulseOutput&) const = default;
 };
@@ -52,8 +52,8 @@ struct Pattern {
     double pulse_pitch_m = 0, pulse_overlap = 0, line_overlap = 0;
     double pulses_per_m2 = 0, pulses_per_spot = 0;
     double areal_dose_j_m2 = 0;
-    double line_ripple = 0;         ///< first harmonic of the growth across the lines
-    double line_m = 0;              ///< mean length of a line
+    double line_ripple = 0; ///< first harmonic of the growth across the lines
+    double line_m = 0;      ///< mean length of a line
     int lines = 1;
     double pass_s = 0, time_s = 0;
     bool operator==(const Pattern&) const = default;

@@ -15,7 +15,8 @@ double plain_value(const AxisPlan& plan, int i) {
     if (plan.count == 1)
         return plan.from;
     const double t = static_cast<double>(i) / (plan.count - 1);
-    return plan.steps == Steps::ratio ? plan.from * std::pow(plan.to / plan.from, t) : plan.from + t * (plan.to - plan.from);
+    return plan.steps == Steps::ratio ? plan.from * std::pow(plan.to / plan.from, t)
+                                      : plan.from + t * (plan.to - plan.from);
 }
 
 std::optional<Error> fault(const AxisPlan& plan, const KnobLimits& limits) {
@@ -24,8 +25,10 @@ std::optional<Error> fault(const AxisPlan& plan, const KnobLimits& limits) {
         return Error{"proof.axis_range", message, fix, {{}, 0, std::string(t.key)}};
     };
     if (plan.count < 1 || plan.count > most_steps)
-        return Error{"proof.axis_count", fmt::format("An axis takes 1 to {} steps, not {}.", most_steps, plan.count),
-                     "Change the count.", {{}, 0, std::string(t.key)}};
+        return Error{"proof.axis_count",
+                     fmt::format("An axis takes 1 to {} steps, not {}.", most_steps, plan.count),
+                     "Change the count.",
+                     {{}, 0, std::string(t.key)}};
     for (const double v : {plan.from, plan.to})
         if (!std::isfinite(v) || v < limits.low - 1e-9 || v > limits.high + 1e-9)
             return range(fmt::format("{} {} {} is outside {} to {}.", t.label, format_number(v, 4), t.unit,

@@ -20,7 +20,7 @@ struct AxisPlan {
     bool operator==(const AxisPlan&) const = default;
 };
 
-inline constexpr int most_steps = 26;   ///< columns are lettered A to Z
+inline constexpr int most_steps = 26; ///< columns are lettered A to Z
 
 /// The values of an axis: even steps or ratios, rounded to numbers that a person likes, rising or falling strictly.
 /// Errors: proof.axis_count (1..26), proof.axis_range (outside the limits, equal ends, ratio through zero).

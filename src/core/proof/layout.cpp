@@ -12,29 +12,61 @@
 namespace finch {
 namespace {
 
-constexpr double edge = 2;          // quiet rim around everything
-constexpr double marker = 7;        // modules of 1 mm
-constexpr double quiet = 1.5;       // bare metal that a marker needs around it
+constexpr double edge = 2;    // quiet rim around everything
+constexpr double marker = 7;  // modules of 1 mm
+constexpr double quiet = 1.5; // bare metal that a marker needs around it
 constexpr double label_height = 1.6;
 constexpr double inset = edge + marker + quiet;
 
 /// Glyphs on a 4 x 6 grid, y down: strokes separated by blanks, points as two digits "xy".
 const std::map<char, std::string_view>& glyphs() {
-    static const std::map<char, std::string_view> table{
-        {'0', "0040460600"}, {'1', "112026"}, {'2', "01103041420646"}, {'3', "00404606 1343"},
-        {'4', "000343 4046"}, {'5', "400003434606"}, {'6', "400006464303"}, {'7', "004016"},
-        {'8', "0040460600 0343"}, {'9', "4640000343"}, {'A', "0602204246 0444"},
-        {'B', "003041423303 334445360600"}, {'C', "40000646"}, {'D', "00304145360600"}, {'E', "40000646 0333"},
-        {'F', "400006 0333"}, {'G', "400006464323"}, {'H', "0006 4046 0343"}, {'I', "2026"}, {'J', "40461605"},
-        {'K', "0006 400346"}, {'L', "000646"}, {'M', "0600234046"}, {'N', "06004640"}, {'O', "0040460600"},
-        {'P', "0600404303"}, {'Q', "0040460600 2446"}, {'R', "0600404303 2346"}, {'S', "400003434606"},
-        {'T', "0040 2026"}, {'U', "00064640"}, {'V', "002640"}, {'W', "0016233640"}, {'X', "0046 4006"},
-        {'Y', "002340 2326"}, {'Z', "00400646"}, {'.', "2526"}, {'-', "1333"}, {'/', "4006"},
-        {'%', "4006 0010 3646"}, {':', "2122 2526"}, {'=', "1232 1434"}, {',', "2516"}};
+    static const std::map<char, std::string_view> table{{'0', "0040460600"},
+                                                        {'1', "112026"},
+                                                        {'2', "01103041420646"},
+                                                        {'3', "00404606 1343"},
+                                                        {'4', "000343 4046"},
+                                                        {'5', "400003434606"},
+                                                        {'6', "400006464303"},
+                                                        {'7', "004016"},
+                                                        {'8', "0040460600 0343"},
+                                                        {'9', "4640000343"},
+                                                        {'A', "0602204246 0444"},
+                                                        {'B', "003041423303 334445360600"},
+                                                        {'C', "40000646"},
+                                                        {'D', "00304145360600"},
+                                                        {'E', "40000646 0333"},
+                                                        {'F', "400006 0333"},
+                                                        {'G', "400006464323"},
+                                                        {'H', "0006 4046 0343"},
+                                                        {'I', "2026"},
+                                                        {'J', "40461605"},
+                                                        {'K', "0006 400346"},
+                                                        {'L', "000646"},
+                                                        {'M', "0600234046"},
+                                                        {'N', "06004640"},
+                                                        {'O', "0040460600"},
+                                                        {'P', "0600404303"},
+                                                        {'Q', "0040460600 2446"},
+                                                        {'R', "0600404303 2346"},
+                                                        {'S', "400003434606"},
+                                                        {'T', "0040 2026"},
+                                                        {'U', "00064640"},
+                                                        {'V', "002640"},
+                                                        {'W', "0016233640"},
+                                                        {'X', "0046 4006"},
+                                                        {'Y', "002340 2326"},
+                                                        {'Z', "00400646"},
+                                                        {'.', "2526"},
+                                                        {'-', "1333"},
+                                                        {'/', "4006"},
+                                                        {'%', "4006 0010 3646"},
+                                                        {':', "2122 2526"},
+                                                        {'=', "1232 1434"},
+                                                        {',', "2516"}};
     return table;
 }
 
-constexpr double advance = 5.6 / 6;  // glyph step as a share of the height
+constexpr double advance = 5.6 / 6; // glyph step as a share of the height
 
 std::string upper(std::string text) {
     std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::toupper(c); });
@@ -52,12 +84,17 @@ std::string fixed_text(const ProofSheet& sheet, bool first_line) {
         if (first != first_line)
             continue;
         const KnobTraits& t = traits(knob);
-        static const std::map<Knob, const char*> brief{
-            {Knob::power, "P"}, {Knob::frequency, "F"}, {Knob::pulse_width, "W"}, {Knob::scan_speed, "V"},
-            {Knob::hatch_pitch, "H"}, {Knob::hatch_angle, "ANG"}, {Knob::turn_per_pass, "TURN"}, {Knob::passes, "N"},
-            {Knob::focus_offset, "Z"}};
-        out += fmt::format("{}{}={}{}", out.empty() ? "" : "  ", brief.at(knob), format_number(knob_value(sheet.base, knob), 4),
-                           t.unit);
+        static const std::map<Knob, const char*> brief{{Knob::power, "P"},
+                                                       {Knob::frequency, "F"},
+                                                       {Knob::pulse_width, "W"},
+                                                       {Knob::scan_speed, "V"},
+                                                       {Knob::hatch_pitch, "H"},
+                                                       {Knob::hatch_angle, "ANG"},
+                                                       {Knob::turn_per_pass, "TURN"},
+                                                       {Knob::passes, "N"},
+                                                       {Knob::focus_offset, "Z"}};
+        out += fmt::format("{}{}={}{}", out.empty() ? "" : "  ", brief.at(knob),
+                           format_number(knob_value(sheet.base, knob), 4), t.unit);
     }
     return out;
 }
@@ -65,7 +102,8 @@ std::string fixed_text(const ProofSheet& sheet, bool first_line) {
 void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
     for (std::size_t c = 0; c < sheet.columns(); ++c) {
         const RectMm& cell = out.cells[c];
-        LabelText label{std::string(1, static_cast<char>('A' + c)) + " " + format_number(sheet.across.values[c], 4), {}, 1.3};
+        LabelText label{
+            std::string(1, static_cast<char>('A' + c)) + " " + format_number(sheet.across.values[c], 4), {}, 1.3};
         // Long numbers on narrow cells: smaller, never overlapping the neighbour.
         label.height_mm = std::min(1.3, 1.3 * (cell.w + in_mm(sheet.gap) - 1.4) / stroke_text_width(label));
         label.at = {cell.x, cell.y - 0.8};
@@ -98,7 +136,8 @@ SheetLayout layout(const ProofSheet& sheet) {
     out.height_mm = low + marker + edge;
     for (std::size_t r = 0; r < sheet.rows(); ++r)
         for (std::size_t c = 0; c < sheet.columns(); ++c)
-            out.cells.push_back({left + static_cast<double>(c) * (w + gap), top + static_cast<double>(r) * (h + gap), w, h});
+            out.cells.push_back(
+                {left + static_cast<double>(c) * (w + gap), top + static_cast<double>(r) * (h + gap), w, h});
     const int base = 4 * sheet_code(sheet.number);
     const double far_x = out.width_mm - edge - marker;
     out.fiducials = {Fiducial{base, {edge, edge, marker, marker}, "upper left"},
@@ -114,8 +153,8 @@ SheetLayout layout(const ProofSheet& sheet) {
             out.labels.push_back(label);
     };
     const double room = inner - 0.5;
-    line(fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label, traits(sheet.across.knob).unit,
-                     traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
+    line(fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
+                     traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
          inset, edge + 2.2, room);
     line(sheet.aim, inset, edge + 5.0, room);
     line(fixed_text(sheet, true), inset + 9, low + 2.4, inner - 9.5);
@@ -132,7 +171,8 @@ std::vector<std::vector<PointMm>> stroke_text(const LabelText& label) {
     const double unit = label.height_mm / 6;
     double x = label.at.x;
     for (const char c : label.text) {
-        const auto glyph = glyphs().find(glyphs().contains(c) ? c : static_cast<char>(std::toupper(static_cast<unsigned char>(c))));
+        const auto glyph =
+            glyphs().find(glyphs().contains(c) ? c : static_cast<char>(std::toupper(static_cast<unsigned char>(c))));
         if (glyph != glyphs().end()) {
             std::vector<PointMm> stroke;
             const std::string_view points = glyph->second;
@@ -143,7 +183,8 @@ std::vector<std::vector<PointMm>> stroke_text(const LabelText& label) {
                     stroke.clear();
                     continue;
                 }
-                stroke.push_back({x + unit * (points[i] - '0'), label.at.y - label.height_mm + unit * (points[i + 1] - '0')});
+                stroke.push_back(
+                    {x + unit * (points[i] - '0'), label.at.y - label.height_mm + unit * (points[i + 1] - '0')});
                 ++i;
             }
         }

@@ -29,17 +29,17 @@ struct Fiducial {
 
 struct LabelText {
     std::string text;
-    PointMm at;           ///< lower left of the text
+    PointMm at; ///< lower left of the text
     double height_mm = 1.6;
 };
 
 /// Where everything of a sheet lies.
 struct SheetLayout {
     double width_mm = 0, height_mm = 0;
-    std::array<Fiducial, 4> fiducials;   ///< upper left, upper right, lower right, lower left
-    std::vector<RectMm> cells;           ///< row by row
+    std::array<Fiducial, 4> fiducials; ///< upper left, upper right, lower right, lower left
+    std::vector<RectMm> cells;         ///< row by row
     std::vector<LabelText> labels;
-    RectMm white_card;                   ///< where the white reference is laid before the photograph
+    RectMm white_card; ///< where the white reference is laid before the photograph
 };
 
 inline constexpr int sheet_codes = 250;
@@ -55,7 +55,7 @@ inline constexpr int sheet_codes = 250;
 
 /// One thing that the bench does: a rectangle filled with lines, or strokes.
 struct ToolStep {
-    std::string name;                    ///< cell name, "fiducial" or "label"
+    std::string name; ///< cell name, "fiducial" or "label"
     Recipe recipe;
     std::vector<RectMm> hatch;
     std::vector<std::vector<PointMm>> strokes;

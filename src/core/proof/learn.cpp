@@ -41,7 +41,7 @@ private:
 };
 
 struct Observation {
-    double predicted_nm = 0;   ///< with the gain used before
+    double predicted_nm = 0; ///< with the gain used before
     double haze = 0;
     Lab measured;
     double weight = 1;
@@ -67,13 +67,15 @@ double median(std::vector<double> values) {
 double cost(const std::vector<Observation>& cells, const FilmColours& colours, double ratio, double native_nm) {
     double sum = 0, weight = 0;
     for (const Observation& o : cells) {
-        sum += o.weight * bounded(delta_e00(colours.at(scaled_nm(o.predicted_nm, ratio, native_nm), o.haze), o.measured));
+        sum +=
+            o.weight * bounded(delta_e00(colours.at(scaled_nm(o.predicted_nm, ratio, native_nm), o.haze), o.measured));
         weight += o.weight;
     }
     return sum / weight;
 }
 
-double best_ratio(const std::vector<Observation>& cells, const FilmColours& colours, double native_nm, double from, double to) {
+double best_ratio(const std::vector<Observation>& cells, const FilmColours& colours, double native_nm, double from,
+                  double to) {
     constexpr int steps = 120;
     double best = 1, lowest = 1e9;
     for (int i = 0; i <= steps; ++i) {
@@ -87,7 +89,8 @@ double best_ratio(const std::vector<Observation>& cells, const FilmColours& colo
     return best;
 }
 
-std::vector<Observation> observations(const ProofSheet& sheet, const SheetReading& reading, const SheetForecast& forecast) {
+std::vector<Observation> observations(const ProofSheet& sheet, const SheetReading& reading,
+                                      const SheetForecast& forecast) {
     std::vector<Observation> out;
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         const CellReading& c = reading.cells.at(i);
@@ -99,7 +102,8 @@ std::vector<Observation> observations(const ProofSheet& sheet, const SheetReadin
     return out;
 }
 
-std::vector<double> median_differences(const std::vector<Observation>& cells, const FilmColours& colours, double ratio, double native_nm) {
+std::vector<double> median_differences(const std::vector<Observation>& cells, const FilmColours& colours, double ratio,
+                                       double native_nm) {
     std::vector<double> out;
     for (const Observation& o : cells)
         out.push_back(delta_e00(colours.at(scaled_nm(o.predicted_nm, ratio, native_nm), o.haze), o.measured));
@@ -111,12 +115,14 @@ AxisPlan around(const SheetAxis& axis, double centre, double steps_either_side, 
     const auto n = axis.values.size();
     AxisPlan plan{axis.knob, centre, centre, count, axis.steps};
     if (axis.steps == Steps::ratio) {
-        const double ratio = n > 1 ? std::pow(axis.values.back() / axis.values.front(), 1.0 / static_cast<double>(n - 1)) : 1.1;
+        const double ratio =
+            n > 1 ? std::pow(axis.values.back() / axis.values.front(), 1.0 / static_cast<double>(n - 1)) : 1.1;
         const double reach = std::pow(std::max(ratio, 1 / ratio), steps_either_side);
         plan.from = centre / reach;
         plan.to = centre * reach;
     } else {
-        const double step = n > 1 ? std::abs(axis.values.back() - axis.values.front()) / static_cast<double>(n - 1) : 0.1 * std::abs(centre);
+        const double step = n > 1 ? std::abs(axis.values.back() - axis.values.front()) / static_cast<double>(n - 1)
+                                  : 0.1 * std::abs(centre);
         plan.from = centre - steps_either_side * step;
         plan.to = centre + steps_either_side * step;
     }
@@ -128,7 +134,8 @@ AxisPlan around(const SheetAxis& axis, double centre, double steps_either_side, 
 }
 
 /// Best predicted difference to the target over a sheet, and how much it moves with the spread of the film.
-std::pair<double, double> hope(const ProofSheet& sheet, const SheetForecast& forecast, const Metal& metal, const Target& target) {
+std::pair<double, double> hope(const ProofSheet& sheet, const SheetForecast& forecast, const Metal& metal,
+                               const Target& target) {
     double best = 1e9, spread = 0;
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         const auto& f = forecast.cells.at(i);
@@ -166,14 +173,15 @@ double thickness_from_colour(const Metal& metal, const Lab& lab, double haze, do
     return best;
 }
 
-Expected<Lesson> learn(const ProofSheet& sheet, const SheetReading& reading, const Materials& materials, const Metal& metal,
-                       const Bench& bench, const Stock& stock, const Evidence& before) {
+Expected<Lesson> learn(const ProofSheet& sheet, const SheetReading& reading, const Materials& materials,
+                       const Metal& metal, const Bench& bench, const Stock& stock, const Evidence& before) {
     const SheetForecast old = forecast(sheet, materials, metal, bench, stock, before);
     const std::vector<Observation> cells = observations(sheet, reading, old);
     if (cells.size() < 3 || !metal.film->has_oxide())
-        return failure("proof.nothing_to_learn",
-                       fmt::format("Only {} cells show a film whose colour says something about its thickness.", cells.size()),
-                       "Burn a sheet with more cells that take a colour.");
+        return failure(
+            "proof.nothing_to_learn",
+            fmt::format("Only {} cells show a film whose colour says something about its thickness.", cells.size()),
+            "Burn a sheet with more cells that take a colour.");
     const double native_nm = materials.model.native_oxide_m * 1e9;
     const FilmColours colours(*metal.film);
     const double coarse = best_ratio(cells, colours, native_nm, 0.25, 4);
@@ -195,9 +203,9 @@ Expected<Lesson> learn(const ProofSheet& sheet, const SheetReading& reading, con
     return out;
 }
 
-Expected<NextSheet> next_sheet(const ProofSheet& sheet, const SheetReading& reading, const Target& target, std::size_t chosen,
-                               const Materials& materials, const Metal& metal, const Bench& bench, const Stock& stock,
-                               const Evidence& evidence) {
+Expected<NextSheet> next_sheet(const ProofSheet& sheet, const SheetReading& reading, const Target& target,
+                               std::size_t chosen, const Materials& materials, const Metal& metal, const Bench& bench,
+                               const Stock& stock, const Evidence& evidence) {
     const std::size_t column = chosen % sheet.columns();
     const std::size_t row = chosen / sheet.columns();
     const auto centre = [&](const SheetAxis& axis, std::size_t at) { return axis.values.at(at); };
@@ -221,29 +229,34 @@ Expected<NextSheet> next_sheet(const ProofSheet& sheet, const SheetReading& read
     std::tie(out.hoped_de, out.hoped_spread) = hope(*planned, expected, metal, target);
     const CellReading& cell = reading.cells.at(chosen);
     const double de = cell.state == CellState::read ? distance(target, cell.lab) : 0;
-    out.reason = fmt::format("{} is {} from {}{}. Next: {} round it.", cell_name(sheet, chosen),
-                             format_number(de, 2), target.name,
-                             evidence.sheets > 0 ? fmt::format("; films run {} % {}",
-                                                               format_number(100 * std::abs(std::sqrt(evidence.growth_gain) - 1), 2),
-                                                               evidence.growth_gain < 1 ? "thin" : "thick")
-                                                 : "",
-                             rim ? "wider steps, as it lies on the rim," : "smaller steps");
+    out.reason = fmt::format(
+        "{} is {} from {}{}. Next: {} round it.", cell_name(sheet, chosen), format_number(de, 2), target.name,
+        evidence.sheets > 0
+            ? fmt::format("; films run {} % {}", format_number(100 * std::abs(std::sqrt(evidence.growth_gain) - 1), 2),
+                          evidence.growth_gain < 1 ? "thin" : "thick")
+            : "",
+        rim ? "wider steps, as it lies on the rim," : "smaller steps");
     return out;
 }
 
-Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob across, Knob down, const Materials& materials,
-                                  const Metal& metal, const Bench& bench, const Stock& stock, const Evidence& evidence) {
-    // Walk the first knob over all that the bench can do and start where the model expects the target.
+Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob across, Knob down,
+                                  const Materials& materials, const Metal& metal, const Bench& bench,
+                                  const Stock& stock, const Evidence& evidence) {
+    // Walk the first knob over all that the bench can do and start where the model expects the target. Colours repeat
+    // with the film's order, so a search downhill from the present value could end in a pale second order.
     const KnobLimits limits = knob_limits(bench, across);
     const double now = knob_value(base, across);
     const ViewingAngles normal{{0, 0, 0}, 1};
     Recipe start = base;
     double best = 1e9;
     std::optional<Error> last;
-    for (int i = -60; i <= 60; ++i) {
-        const double v = traits(across).by_ratio ? now * std::exp(i * 0.045) : now + i * 0.01 * (limits.high - limits.low);
-        if (v < limits.low || v > limits.high)
-            continue;
+    constexpr int steps = 240;
+    const bool by_ratio = traits(across).by_ratio && now > 0;
+    const double low = by_ratio ? std::max(limits.low, now / 100) : limits.low;
+    const double high = by_ratio ? std::min(limits.high, now * 100) : limits.high;
+    for (int i = 0; i <= steps; ++i) {
+        const double t = static_cast<double>(i) / steps;
+        const double v = by_ratio ? low * std::pow(high / low, t) : low + t * (high - low);
         const Recipe r = with_knob(base, across, v);
         const auto p = predict(materials, metal, bench, stock, r, {mm(5), 20}, evidence, normal);
         if (!p) {
@@ -260,8 +273,10 @@ Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob
     }
     if (best > 1e8)
         return last ? tl::unexpected(*last)
-                    : tl::unexpected(Error{"proof.no_start", "No setting near this recipe marks without melting.",
-                                           "Lower the power or raise the frequency of the base recipe.", {}});
+                    : tl::unexpected(Error{"proof.no_start",
+                                           "No setting near this recipe marks without melting.",
+                                           "Lower the power or raise the frequency of the base recipe.",
+                                           {}});
     const double factor = evidence.sheets == 0 ? 1.9 : 1.35;
     const auto axis = [&](Knob knob, double share) {
         const KnobLimits l = knob_limits(bench, knob);
@@ -271,7 +286,8 @@ Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob
         if (ratio)
             return AxisPlan{knob, std::clamp(v / f, l.low, l.high), std::clamp(v * f, l.low, l.high), 6, Steps::ratio};
         const double step = knob == Knob::passes ? 3 : knob == Knob::focus_offset ? 1 : 30;
-        return AxisPlan{knob, std::clamp(v - step, l.low, l.high), std::clamp(v + step, l.low, l.high), 6, Steps::linear};
+        return AxisPlan{knob, std::clamp(v - step, l.low, l.high), std::clamp(v + step, l.low, l.high), 6,
+                        Steps::linear};
     };
     NextSheet out;
     out.request.aim = target.name;
@@ -280,9 +296,10 @@ Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob
     out.request.across.count = 8;
     out.request.down = axis(down, 0.8);
     out.hoped_de = best;
-    out.reason = fmt::format("The model expects {} near {} {} {}; without a sheet on this lot its films are good to {} %, so both axes are wide.",
-                             target.name, traits(across).label, format_number(knob_value(start, across), 3), traits(across).unit,
-                             evidence.sheets == 0 ? 30 : 10);
+    out.reason = fmt::format("The model expects {} near {} {} {}; without a sheet on this lot its films are good to {} "
+                             "%, so both axes are wide.",
+                             target.name, traits(across).label, format_number(knob_value(start, across), 3),
+                             traits(across).unit, evidence.sheets == 0 ? 30 : 10);
     return out;
 }
 

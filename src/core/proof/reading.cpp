@@ -35,9 +35,11 @@ double distance(const Target& target, const Lab& lab) {
 const std::vector<Target>& named_targets() {
     // Centres of what thin oxides on stainless and titanium can show, by the film model at a haze of 0.4.
     static const std::vector<Target> table{
-        {"dark", {36, 0, 0}, true, 4},           {"straw", {72, 1, 16}, false, 4},     {"gold", {50, 9, 36}, false, 4},
-        {"brown", {39, 18, 22}, false, 4},       {"purple", {29, 24, -15}, false, 4},  {"deep blue", {35, 3, -33}, false, 4},
-        {"light blue", {57, -9, -13}, false, 4}, {"green", {65, -7, 14}, false, 4},    {"rose", {47, 17, -1}, false, 4},
+        {"dark", {36, 0, 0}, true, 4},           {"straw", {72, 1, 16}, false, 4},
+        {"gold", {50, 9, 36}, false, 4},         {"brown", {39, 18, 22}, false, 4},
+        {"purple", {29, 24, -15}, false, 4},     {"deep blue", {35, 3, -33}, false, 4},
+        {"light blue", {57, -9, -13}, false, 4}, {"green", {65, -7, 14}, false, 4},
+        {"rose", {47, 17, -1}, false, 4},
     };
     return table;
 }
@@ -49,7 +51,8 @@ std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, 
         if (c.state != CellState::read)
             continue;
         const double de = distance(target, c.lab);
-        out.push_back({i, de, c.unevenness, i < forecast.cells.size() ? forecast.cells[i].time_s : 0, de <= target.accept_de});
+        out.push_back(
+            {i, de, c.unevenness, i < forecast.cells.size() ? forecast.cells[i].time_s : 0, de <= target.accept_de});
     }
     // Steps of 0.3 so that the order is transitive: within a step the evener, then the faster cell comes first.
     const auto order = [](const RankedCell& r) {
@@ -66,11 +69,18 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         const CellReading& c = r.cells[i];
         json cell{{"cell", cell_name(sheet, i)}, {"state", states[static_cast<int>(c.state)]}};
         if (c.state == CellState::read)
-            cell.update({{"lab", {c.lab.l, c.lab.a, c.lab.b}}, {"unevenness_de00", c.unevenness}, {"confidence", c.confidence}});
+            cell.update({{"lab", {c.lab.l, c.lab.a, c.lab.b}},
+                         {"unevenness_de00", c.unevenness},
+                         {"confidence", c.confidence}});
         cells.push_back(cell);
     }
-    return {{"format", "finch-reading"}, {"version", 1},           {"sheet", r.sheet_number},      {"photo", r.photo},
-            {"sharpness", r.sharpness},  {"light_range", r.light_range}, {"cells", cells}};
+    return {{"format", "finch-reading"},
+            {"version", 1},
+            {"sheet", r.sheet_number},
+            {"photo", r.photo},
+            {"sharpness", r.sharpness},
+            {"light_range", r.light_range},
+            {"cells", cells}};
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
@@ -104,7 +114,10 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
 }
 
 json to_json(const Target& t) {
-    return {{"name", t.name}, {"lab", {t.lab.l, t.lab.a, t.lab.b}}, {"darker_is_better", t.darker_is_better}, {"accept_de00", t.accept_de}};
+    return {{"name", t.name},
+            {"lab", {t.lab.l, t.lab.a, t.lab.b}},
+            {"darker_is_better", t.darker_is_better},
+            {"accept_de00", t.accept_de}};
 }
 
 Expected<Target> target_from_json(const json& document) {

@@ -16,18 +16,18 @@ enum class CellState { read, hidden, left_out };
 struct CellReading {
     CellState state = CellState::left_out;
     Lab lab;
-    double unevenness = 0;   ///< mean CIEDE2000 of sixteen parts of the cell to its mean
-    double confidence = 0;   ///< 0..1: share of clean pixels, less doubt about the light
+    double unevenness = 0; ///< mean CIEDE2000 of sixteen parts of the cell to its mean
+    double confidence = 0; ///< 0..1: share of clean pixels, less doubt about the light
     bool operator==(const CellReading&) const = default;
 };
 
 /// A read proof sheet.
 struct SheetReading {
     int sheet_number = 0;
-    std::vector<CellReading> cells;   ///< row by row
-    double sharpness = 0;             ///< edge contrast of the fiducials, 1 = as sharp as the picture can be
-    double light_range = 1;           ///< brightest over darkest light on the sheet
-    std::string photo;                ///< name of the file or of the camera
+    std::vector<CellReading> cells; ///< row by row
+    double sharpness = 0;           ///< edge contrast of the fiducials, 1 = as sharp as the picture can be
+    double light_range = 1;         ///< brightest over darkest light on the sheet
+    std::string photo;              ///< name of the file or of the camera
 
     [[nodiscard]] std::size_t count(CellState state) const;
     bool operator==(const SheetReading&) const = default;
@@ -37,7 +37,7 @@ struct SheetReading {
 struct Target {
     std::string name = "deep blue";
     Lab lab{36, 2, -28};
-    bool darker_is_better = false;    ///< a darkness: only lightness above the target counts against it
+    bool darker_is_better = false; ///< a darkness: only lightness above the target counts against it
     double accept_de = 3;
     bool operator==(const Target&) const = default;
 };
@@ -56,7 +56,8 @@ struct RankedCell {
     bool passes = false;
 };
 /// Read cells by colour difference; cells that differ by less than 0.3 are ordered by evenness, then by time.
-[[nodiscard]] std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, const SheetForecast& forecast);
+[[nodiscard]] std::vector<RankedCell> rank(const SheetReading& reading, const Target& target,
+                                           const SheetForecast& forecast);
 
 [[nodiscard]] nlohmann::json to_json(const SheetReading& reading, const ProofSheet& sheet);
 /// Reads a `finch-reading` document that belongs to the sheet.

@@ -64,8 +64,8 @@ double nearest_centre(const ProofSheet& sheet, double wish, F&& value) {
 }
 
 /// Points where a level crosses the edges of one square of the lattice, by linear interpolation.
-std::vector<LevelLine::Point> crossings(const std::array<LevelLine::Point, 4>& corner, const std::array<double, 4>& value,
-                                        double level) {
+std::vector<LevelLine::Point> crossings(const std::array<LevelLine::Point, 4>& corner,
+                                        const std::array<double, 4>& value, double level) {
     std::vector<LevelLine::Point> out;
     for (std::size_t i = 0; i < 4; ++i) {
         const std::size_t j = (i + 1) % 4;
@@ -107,7 +107,8 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
                        "Choose two different knobs.");
     for (const Length& side : {r.cell_width, r.cell_height})
         if (!(in_mm(side) >= 1 && in_mm(side) <= 50))
-            return failure("proof.cell_size", fmt::format("A cell side of {} mm is outside 1 to 50 mm.", format_number(in_mm(side))),
+            return failure("proof.cell_size",
+                           fmt::format("A cell side of {} mm is outside 1 to 50 mm.", format_number(in_mm(side))),
                            "Cells of 3 to 8 mm are easy to photograph.");
     if (!(in_mm(r.gap) >= 0.4 && in_mm(r.gap) <= 20))
         return failure("proof.gap", "The gap between cells must be 0.4 to 20 mm.",
@@ -118,15 +119,24 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
     auto down = axis_values(r.down, knob_limits(bench, r.down.knob));
     if (!down)
         return tl::unexpected(down.error());
-    ProofSheet sheet{r.number, r.aim,        r.base, {r.across.knob, std::move(*across), r.across.steps},
-                     {r.down.knob, std::move(*down), r.down.steps}, r.cell_width, r.cell_height, r.gap, labels, {}};
+    ProofSheet sheet{r.number,
+                     r.aim,
+                     r.base,
+                     {r.across.knob, std::move(*across), r.across.steps},
+                     {r.down.knob, std::move(*down), r.down.steps},
+                     r.cell_width,
+                     r.cell_height,
+                     r.gap,
+                     labels,
+                     {}};
     sheet.left_out.assign(sheet.cells(), false);
     const SheetLayout at = layout(sheet);
     const double field = in_mm(bench.lens().field);
     if (at.width_mm > field || at.height_mm > field)
         return failure("proof.too_large",
-                       fmt::format("The sheet needs {} x {} mm, the field of the {} lens is {} mm.", format_number(at.width_mm),
-                                   format_number(at.height_mm), bench.lens().name, format_number(field)),
+                       fmt::format("The sheet needs {} x {} mm, the field of the {} lens is {} mm.",
+                                   format_number(at.width_mm), format_number(at.height_mm), bench.lens().name,
+                                   format_number(field)),
                        "Use fewer or smaller cells.");
     return sheet;
 }
@@ -166,7 +176,8 @@ Expected<Recipe> label_recipe(const Materials& materials, const Metal& metal, co
                     }
                 }
     if (best_l > 95)
-        return failure("proof.no_label_recipe", fmt::format("No safe dark mark for labels was found on {}.", metal.name),
+        return failure("proof.no_label_recipe",
+                       fmt::format("No safe dark mark for labels was found on {}.", metal.name),
                        "Choose the label recipe by hand.");
     return best;
 }
@@ -210,7 +221,9 @@ ProofSheet without_hopeless(ProofSheet sheet, const SheetForecast& forecast) {
 std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, LevelKind kind, int count) {
     const double last_column = static_cast<double>(sheet.columns()) - 0.5;
     const double last_row = static_cast<double>(sheet.rows()) - 0.5;
-    const auto f = [&](double c, double r) { return std::log(std::max(level_value(sheet, bench, kind, c, r), 1e-300)); };
+    const auto f = [&](double c, double r) {
+        return std::log(std::max(level_value(sheet, bench, kind, c, r), 1e-300));
+    };
     double low = 1e300, high = -1e300;
     for (const double c : {-0.5, last_column})
         for (const double r : {-0.5, last_row}) {
@@ -222,7 +235,8 @@ std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, 
         return out;
     for (int i = 0; i < count; ++i) {
         LevelLine line;
-        line.level = nearest_centre(sheet, std::exp(low + (high - low) * (i + 1) / (count + 1)), [&](double c, double r) { return std::exp(f(c, r)); });
+        line.level = nearest_centre(sheet, std::exp(low + (high - low) * (i + 1) / (count + 1)),
+                                    [&](double c, double r) { return std::exp(f(c, r)); });
         if (!out.empty() && std::abs(line.level / out.back().level - 1) < 0.02)
             continue;
         for (double c = -0.5; c < last_column - 1e-9; c += 0.5)

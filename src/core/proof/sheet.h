@@ -13,23 +13,23 @@ namespace finch {
 
 struct SheetAxis {
     Knob knob = Knob::scan_speed;
-    std::vector<double> values;   ///< in the knob's unit
+    std::vector<double> values; ///< in the knob's unit
     Steps steps = Steps::ratio;
     bool operator==(const SheetAxis&) const = default;
 };
 
 /// A proof sheet: cells of one recipe with two knobs varied.
 struct ProofSheet {
-    int number = 1;               ///< its fiducials carry number modulo 250
-    std::string aim;              ///< what it is for: "Noon line in deep blue"
-    Recipe base;                  ///< the fixed knobs
-    SheetAxis across;             ///< columns A, B ...
-    SheetAxis down;               ///< rows 1, 2 ...
+    int number = 1;   ///< its fiducials carry number modulo 250
+    std::string aim;  ///< what it is for: "Noon line in deep blue"
+    Recipe base;      ///< the fixed knobs
+    SheetAxis across; ///< columns A, B ...
+    SheetAxis down;   ///< rows 1, 2 ...
     Length cell_width = mm(5);
     Length cell_height = mm(4);
     Length gap = mm(1);
-    Recipe label_recipe;          ///< safe recipe of labels and fiducials
-    std::vector<bool> left_out;   ///< by cell index, row by row
+    Recipe label_recipe;        ///< safe recipe of labels and fiducials
+    std::vector<bool> left_out; ///< by cell index, row by row
 
     [[nodiscard]] std::size_t columns() const { return across.values.size(); }
     [[nodiscard]] std::size_t rows() const { return down.values.size(); }
@@ -55,8 +55,10 @@ struct SheetRequest {
     bool operator==(const SheetRequest&) const = default;
 };
 
-/// Plans a sheet. Errors: proof.axis_*, proof.same_knob, proof.cell_size (1..50 mm), proof.too_large (beyond the field).
-[[nodiscard]] Expected<ProofSheet> plan_sheet(const SheetRequest& request, const Bench& bench, const Recipe& label_recipe);
+/// Plans a sheet. Errors: proof.axis_*, proof.same_knob, proof.cell_size (1..50 mm), proof.too_large (beyond the
+/// field).
+[[nodiscard]] Expected<ProofSheet> plan_sheet(const SheetRequest& request, const Bench& bench,
+                                              const Recipe& label_recipe);
 
 /// A dark anneal for labels and fiducials that this bench and stock can do without removing anything: searched with the
 /// model over power and speed. Errors: proof.no_label_recipe.
@@ -74,7 +76,7 @@ struct CellForecast {
 struct SheetForecast {
     std::vector<CellForecast> cells;
     double labels_s = 0;
-    double total_s = 0;     ///< of the cells that are not left out, with labels and travel
+    double total_s = 0; ///< of the cells that are not left out, with labels and travel
 };
 
 /// Predicts every cell and the time of the sheet.
@@ -90,11 +92,12 @@ struct LevelLine {
     struct Point {
         double column = 0, row = 0;
     };
-    std::vector<Point> from, to;  ///< segments
+    std::vector<Point> from, to; ///< segments
 };
 enum class LevelKind { pulses_per_mm2, areal_dose_j_mm2 };
 /// Up to `count` lines at levels of cell centres; none if the quantity does not vary over the sheet.
-[[nodiscard]] std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, LevelKind kind, int count);
+[[nodiscard]] std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, LevelKind kind,
+                                                 int count);
 
 [[nodiscard]] nlohmann::json to_json(const ProofSheet& sheet);
 /// Reads a `finch-sheet` document.

@@ -57,9 +57,9 @@ json to_json(const ProofSheet& s) {
             {"base", to_json(s.base)},
             {"across", axis_json(s.across)},
             {"down", axis_json(s.down)},
-            {"cell_width_mm", in_mm(s.cell_width)},
-            {"cell_height_mm", in_mm(s.cell_height)},
-            {"gap_mm", in_mm(s.gap)},
+            {"cell_width_mm", tidy(in_mm(s.cell_width))},
+            {"cell_height_mm", tidy(in_mm(s.cell_height))},
+            {"gap_mm", tidy(in_mm(s.gap))},
             {"label_recipe", to_json(s.label_recipe)},
             {"left_out", left_out}};
 }

@@ -137,9 +137,23 @@ private:
 
 std::string plain_ascii(std::string_view utf8) {
     static constexpr std::array<std::pair<std::string_view, std::string_view>, 17> table{{
-        {"\u00b5", "u"},  {"\u03bc", "u"},  {"\u00a0", " "}, {"\u202f", " "}, {"\u2009", " "}, {"\u2212", "-"},
-        {"\u2013", "-"},  {"\u2033", "\""}, {"\u201d", "\""}, {"\u00b2", "2"}, {"\u00b0", "deg"}, {"\u00d7", "*"},
-        {"\u00f7", "/"},  {"\u2019", "'"},  {"\u00bd", " 1/2"}, {"\u00bc", " 1/4"}, {"\t", " "},
+        {"\u00b5", "u"},
+        {"\u03bc", "u"},
+        {"\u00a0", " "},
+        {"\u202f", " "},
+        {"\u2009", " "},
+        {"\u2212", "-"},
+        {"\u2013", "-"},
+        {"\u2033", "\""},
+        {"\u201d", "\""},
+        {"\u00b2", "2"},
+        {"\u00b0", "deg"},
+        {"\u00d7", "*"},
+        {"\u00f7", "/"},
+        {"\u2019", "'"},
+        {"\u00bd", " 1/2"},
+        {"\u00bc", " 1/4"},
+        {"\t", " "},
     }};
     std::string out;
     for (std::size_t i = 0; i < utf8.size();) {
@@ -190,7 +204,8 @@ bool is_expression(std::string_view text) {
 Expected<double> evaluate(std::string_view text) {
     const double v = Calculator(text).value();
     if (!std::isfinite(v))
-        return failure("quantity.not_a_number", "\"" + std::string(text) + "\" is not arithmetic this field can work out.",
+        return failure("quantity.not_a_number",
+                       "\"" + std::string(text) + "\" is not arithmetic this field can work out.",
                        "Use numbers with + - * / and brackets.");
     return v;
 }

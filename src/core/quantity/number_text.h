@@ -19,7 +19,8 @@ namespace finch {
 /// True if the text holds arithmetic beyond one number ("2*0.015", "(3+1)/2").
 [[nodiscard]] bool is_expression(std::string_view text);
 
-/// Value of + - * / and brackets over decimal numbers (a comma counts as a decimal sign). Errors: quantity.not_a_number.
+/// Value of + - * / and brackets over decimal numbers (a comma counts as a decimal sign). Errors:
+/// quantity.not_a_number.
 [[nodiscard]] Expected<double> evaluate(std::string_view text);
 
 } // namespace finch

@@ -18,9 +18,9 @@ namespace {
 using Table = std::map<std::string, double, std::less<>>;
 
 const Table& unit_table(QuantityKind kind) {
-    static const Table length{{"mm", 1},   {"um", 1e-3}, {"nm", 1e-6}, {"cm", 10},
+    static const Table length{{"mm", 1},   {"um", 1e-3}, {"nm", 1e-6},    {"cm", 10},
                               {"m", 1000}, {"in", 25.4}, {"thou", 0.0254}};
-    static const Table speed{{"mm/s", 1},         {"cm/s", 10},   {"m/s", 1000},           {"mm/min", 1.0 / 60},
+    static const Table speed{{"mm/s", 1},           {"cm/s", 10},   {"m/s", 1000},        {"mm/min", 1.0 / 60},
                              {"m/min", 1000. / 60}, {"in/s", 25.4}, {"in/min", 25.4 / 60}};
     static const Table frequency{{"Hz", 1e-3}, {"kHz", 1}, {"MHz", 1000}};
     static const Table power{{"W", 1}, {"mW", 1e-3}, {"kW", 1000}};
@@ -33,18 +33,29 @@ const Table& unit_table(QuantityKind kind) {
     static const Table count{{"x", 1}};
     switch (kind) {
     case QuantityKind::length:
-    case QuantityKind::pitch: return length;
-    case QuantityKind::speed: return speed;
-    case QuantityKind::frequency: return frequency;
-    case QuantityKind::power: return power;
-    case QuantityKind::duration: return duration;
-    case QuantityKind::fluence: return fluence;
-    case QuantityKind::percent: return percent;
-    case QuantityKind::angle: return angle;
-    case QuantityKind::temperature: return temperature;
-    case QuantityKind::energy: return energy;
+    case QuantityKind::pitch:
+        return length;
+    case QuantityKind::speed:
+        return speed;
+    case QuantityKind::frequency:
+        return frequency;
+    case QuantityKind::power:
+        return power;
+    case QuantityKind::duration:
+        return duration;
+    case QuantityKind::fluence:
+        return fluence;
+    case QuantityKind::percent:
+        return percent;
+    case QuantityKind::angle:
+        return angle;
+    case QuantityKind::temperature:
+        return temperature;
+    case QuantityKind::energy:
+        return energy;
     case QuantityKind::count:
-    case QuantityKind::ratio: return count;
+    case QuantityKind::ratio:
+        return count;
     }
     return length;
 }
@@ -58,19 +69,31 @@ const Table& line_table() {
 /// Spans that a bench could plausibly see: they only settle an ambiguous decimal sign, or raise a remark.
 std::pair<double, double> plausible(QuantityKind kind) {
     switch (kind) {
-    case QuantityKind::length: return {1e-4, 2000};
-    case QuantityKind::pitch: return {5e-4, 2};
-    case QuantityKind::speed: return {0.05, 20000};
-    case QuantityKind::frequency: return {0.05, 5000};
-    case QuantityKind::power: return {0.01, 500};
-    case QuantityKind::duration: return {1e-4, 1e6};
-    case QuantityKind::fluence: return {1e-6, 100};
-    case QuantityKind::percent: return {0, 100};
-    case QuantityKind::angle: return {-360, 360};
-    case QuantityKind::temperature: return {-50, 500};
-    case QuantityKind::energy: return {1e-6, 100};
+    case QuantityKind::length:
+        return {1e-4, 2000};
+    case QuantityKind::pitch:
+        return {5e-4, 2};
+    case QuantityKind::speed:
+        return {0.05, 20000};
+    case QuantityKind::frequency:
+        return {0.05, 5000};
+    case QuantityKind::power:
+        return {0.01, 500};
+    case QuantityKind::duration:
+        return {1e-4, 1e6};
+    case QuantityKind::fluence:
+        return {1e-6, 100};
+    case QuantityKind::percent:
+        return {0, 100};
+    case QuantityKind::angle:
+        return {-360, 360};
+    case QuantityKind::temperature:
+        return {-50, 500};
+    case QuantityKind::energy:
+        return {1e-6, 100};
     case QuantityKind::count:
-    case QuantityKind::ratio: return {0, 1e6};
+    case QuantityKind::ratio:
+        return {0, 1e6};
     }
     return {0, 0};
 }
@@ -83,19 +106,83 @@ std::string lower(std::string text) {
 /// Spellings in lower case, after plain_ascii.
 const std::map<std::string, std::string, std::less<>>& aliases() {
     static const std::map<std::string, std::string, std::less<>> table{
-        {"mm", "mm"}, {"millimetre", "mm"}, {"millimeter", "mm"}, {"millimetres", "mm"}, {"millimeters", "mm"},
-        {"cm", "cm"}, {"m", "m"}, {"um", "um"}, {"micron", "um"}, {"microns", "um"}, {"micrometre", "um"},
-        {"micrometer", "um"}, {"nm", "nm"}, {"in", "in"}, {"inch", "in"}, {"inches", "in"}, {"\"", "in"},
-        {"thou", "thou"}, {"thous", "thou"}, {"mil", "thou"}, {"mils", "thou"}, {"mm/s", "mm/s"}, {"mm/sec", "mm/s"},
-        {"mms", "mm/s"}, {"cm/s", "cm/s"}, {"m/s", "m/s"}, {"mm/min", "mm/min"}, {"m/min", "m/min"}, {"in/s", "in/s"},
-        {"ips", "in/s"}, {"in/sec", "in/s"}, {"in/min", "in/min"}, {"ipm", "in/min"}, {"hz", "Hz"}, {"khz", "kHz"},
-        {"w", "W"}, {"watt", "W"}, {"watts", "W"}, {"kw", "kW"}, {"ns", "ns"}, {"ps", "ps"}, {"fs", "fs"},
-        {"us", "us"}, {"ms", "ms"}, {"j/mm2", "J/mm2"}, {"j/mm^2", "J/mm2"}, {"j/cm2", "J/cm2"}, {"j/cm^2", "J/cm2"},
-        {"lpi", "lpi"}, {"l/in", "lpi"}, {"l/inch", "lpi"}, {"lines/in", "lpi"}, {"lines/inch", "lpi"},
-        {"linesperinch", "lpi"}, {"dpi", "dpi"}, {"dots/inch", "dpi"}, {"l/cm", "l/cm"}, {"lpcm", "l/cm"},
-        {"lines/cm", "l/cm"}, {"linespercm", "l/cm"}, {"l/mm", "l/mm"}, {"lines/mm", "l/mm"}, {"linespermm", "l/mm"},
-        {"%", "%"}, {"percent", "%"}, {"pct", "%"}, {"deg", "deg"}, {"rad", "rad"}, {"degc", "degC"}, {"c", "degC"},
-        {"degf", "degF"}, {"f", "degF"}, {"uj", "uJ"}, {"j", "J"}, {"x", "x"}, {"passes", "x"}, {"pass", "x"},
+        {"mm", "mm"},
+        {"millimetre", "mm"},
+        {"millimeter", "mm"},
+        {"millimetres", "mm"},
+        {"millimeters", "mm"},
+        {"cm", "cm"},
+        {"m", "m"},
+        {"um", "um"},
+        {"micron", "um"},
+        {"microns", "um"},
+        {"micrometre", "um"},
+        {"micrometer", "um"},
+        {"nm", "nm"},
+        {"in", "in"},
+        {"inch", "in"},
+        {"inches", "in"},
+        {"\"", "in"},
+        {"thou", "thou"},
+        {"thous", "thou"},
+        {"mil", "thou"},
+        {"mils", "thou"},
+        {"mm/s", "mm/s"},
+        {"mm/sec", "mm/s"},
+        {"mms", "mm/s"},
+        {"cm/s", "cm/s"},
+        {"m/s", "m/s"},
+        {"mm/min", "mm/min"},
+        {"m/min", "m/min"},
+        {"in/s", "in/s"},
+        {"ips", "in/s"},
+        {"in/sec", "in/s"},
+        {"in/min", "in/min"},
+        {"ipm", "in/min"},
+        {"hz", "Hz"},
+        {"khz", "kHz"},
+        {"w", "W"},
+        {"watt", "W"},
+        {"watts", "W"},
+        {"kw", "kW"},
+        {"ns", "ns"},
+        {"ps", "ps"},
+        {"fs", "fs"},
+        {"us", "us"},
+        {"ms", "ms"},
+        {"j/mm2", "J/mm2"},
+        {"j/mm^2", "J/mm2"},
+        {"j/cm2", "J/cm2"},
+        {"j/cm^2", "J/cm2"},
+        {"lpi", "lpi"},
+        {"l/in", "lpi"},
+        {"l/inch", "lpi"},
+        {"lines/in", "lpi"},
+        {"lines/inch", "lpi"},
+        {"linesperinch", "lpi"},
+        {"dpi", "dpi"},
+        {"dots/inch", "dpi"},
+        {"l/cm", "l/cm"},
+        {"lpcm", "l/cm"},
+        {"lines/cm", "l/cm"},
+        {"linespercm", "l/cm"},
+        {"l/mm", "l/mm"},
+        {"lines/mm", "l/mm"},
+        {"linespermm", "l/mm"},
+        {"%", "%"},
+        {"percent", "%"},
+        {"pct", "%"},
+        {"deg", "deg"},
+        {"rad", "rad"},
+        {"degc", "degC"},
+        {"c", "degC"},
+        {"degf", "degF"},
+        {"f", "degF"},
+        {"uj", "uJ"},
+        {"j", "J"},
+        {"x", "x"},
+        {"passes", "x"},
+        {"pass", "x"},
     };
     return table;
 }
@@ -103,7 +190,7 @@ const std::map<std::string, std::string, std::less<>>& aliases() {
 /// Spellings in which the case decides.
 const std::map<std::string, std::string, std::less<>>& cased_units() {
     static const std::map<std::string, std::string, std::less<>> table{
-        {"mW", "mW"},         {"MW", "MW"},         {"MHz", "MHz"},         {"mHz", "mHz"},         {"mJ", "mJ"},
+        {"mW", "mW"},         {"MW", "MW"},         {"MHz", "MHz"},        {"mHz", "mHz"},        {"mJ", "mJ"},
         {"mJ/cm2", "mJ/cm2"}, {"mJ/mm2", "mJ/mm2"}, {"mJ/cm^2", "mJ/cm2"}, {"mJ/mm^2", "mJ/mm2"}, {"K", "K"},
     };
     return table;
@@ -111,19 +198,32 @@ const std::map<std::string, std::string, std::less<>>& cased_units() {
 
 std::string example(QuantityKind kind) {
     switch (kind) {
-    case QuantityKind::length: return "0.5 mm";
-    case QuantityKind::pitch: return "0.02 mm";
-    case QuantityKind::speed: return "800 mm/s";
-    case QuantityKind::frequency: return "80 kHz";
-    case QuantityKind::power: return "12 W";
-    case QuantityKind::duration: return "120 ns";
-    case QuantityKind::fluence: return "1.5 J/mm2";
-    case QuantityKind::percent: return "35 %";
-    case QuantityKind::angle: return "45 deg";
-    case QuantityKind::temperature: return "21 degC";
-    case QuantityKind::energy: return "0.8 mJ";
-    case QuantityKind::count: return "3";
-    case QuantityKind::ratio: return "1.5";
+    case QuantityKind::length:
+        return "0.5 mm";
+    case QuantityKind::pitch:
+        return "0.02 mm";
+    case QuantityKind::speed:
+        return "800 mm/s";
+    case QuantityKind::frequency:
+        return "80 kHz";
+    case QuantityKind::power:
+        return "12 W";
+    case QuantityKind::duration:
+        return "120 ns";
+    case QuantityKind::fluence:
+        return "1.5 J/mm2";
+    case QuantityKind::percent:
+        return "35 %";
+    case QuantityKind::angle:
+        return "45 deg";
+    case QuantityKind::temperature:
+        return "21 degC";
+    case QuantityKind::energy:
+        return "0.8 mJ";
+    case QuantityKind::count:
+        return "3";
+    case QuantityKind::ratio:
+        return "1.5";
     }
     return {};
 }
@@ -276,29 +376,45 @@ Expected<double> settle(const std::vector<double>& values, QuantityKind kind, co
 std::string_view canonical_unit(QuantityKind kind) {
     switch (kind) {
     case QuantityKind::length:
-    case QuantityKind::pitch: return "mm";
-    case QuantityKind::speed: return "mm/s";
-    case QuantityKind::frequency: return "kHz";
-    case QuantityKind::power: return "W";
-    case QuantityKind::duration: return "ns";
-    case QuantityKind::fluence: return "J/mm2";
-    case QuantityKind::percent: return "%";
-    case QuantityKind::angle: return "deg";
-    case QuantityKind::temperature: return "degC";
-    case QuantityKind::energy: return "mJ";
+    case QuantityKind::pitch:
+        return "mm";
+    case QuantityKind::speed:
+        return "mm/s";
+    case QuantityKind::frequency:
+        return "kHz";
+    case QuantityKind::power:
+        return "W";
+    case QuantityKind::duration:
+        return "ns";
+    case QuantityKind::fluence:
+        return "J/mm2";
+    case QuantityKind::percent:
+        return "%";
+    case QuantityKind::angle:
+        return "deg";
+    case QuantityKind::temperature:
+        return "degC";
+    case QuantityKind::energy:
+        return "mJ";
     case QuantityKind::count:
-    case QuantityKind::ratio: return "";
+    case QuantityKind::ratio:
+        return "";
     }
     return "";
 }
 
 std::string_view sentence(ParseNote note) {
     switch (note) {
-    case ParseNote::assumed_unit: return "No unit was typed, so this field's own unit was taken.";
-    case ParseNote::assumed_decimal: return "The comma was read so that the value fits this field.";
-    case ParseNote::mil_read_as_thou: return "mil was read as a thousandth of an inch.";
-    case ParseNote::dpi_read_as_lines: return "dpi was read as lines per inch.";
-    case ParseNote::implausible: return "This value is far from anything a bench would use.";
+    case ParseNote::assumed_unit:
+        return "No unit was typed, so this field's own unit was taken.";
+    case ParseNote::assumed_decimal:
+        return "The comma was read so that the value fits this field.";
+    case ParseNote::mil_read_as_thou:
+        return "mil was read as a thousandth of an inch.";
+    case ParseNote::dpi_read_as_lines:
+        return "dpi was read as lines per inch.";
+    case ParseNote::implausible:
+        return "This value is far from anything a bench would use.";
     }
     return "";
 }

@@ -33,9 +33,9 @@ enum class DecimalSign { automatic, point, comma };
 
 /// What a field knows about the value it expects. Limits are in the canonical unit of the kind.
 struct ParseContext {
-    std::string default_unit;       ///< taken when none is typed; empty: a unit is required
-    std::optional<double> maximum;  ///< what 100 % stands for
-    std::optional<double> spot_mm;  ///< turns a percent overlap into a pitch
+    std::string default_unit;      ///< taken when none is typed; empty: a unit is required
+    std::optional<double> maximum; ///< what 100 % stands for
+    std::optional<double> spot_mm; ///< turns a percent overlap into a pitch
     std::optional<double> low;
     std::optional<double> high;
     DecimalSign decimal = DecimalSign::automatic;
@@ -45,8 +45,8 @@ struct ParseContext {
 enum class ParseNote { assumed_unit, assumed_decimal, mil_read_as_thou, dpi_read_as_lines, implausible };
 
 struct ParsedQuantity {
-    double value = 0;  ///< in the canonical unit of the kind
-    std::string unit;  ///< the unit that was understood
+    double value = 0; ///< in the canonical unit of the kind
+    std::string unit; ///< the unit that was understood
     std::vector<ParseNote> notes;
 };
 

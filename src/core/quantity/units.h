@@ -22,30 +22,78 @@ using Power = boost::units::quantity<si::power>;
 using Energy = boost::units::quantity<si::energy>;
 using Speed = boost::units::quantity<si::velocity>;
 
-[[nodiscard]] constexpr Length metres(double v) { return Length::from_value(v); }
-[[nodiscard]] constexpr Length mm(double v) { return Length::from_value(v * 1e-3); }
-[[nodiscard]] constexpr Length micrometres(double v) { return Length::from_value(v * 1e-6); }
-[[nodiscard]] constexpr Length nanometres(double v) { return Length::from_value(v * 1e-9); }
-[[nodiscard]] constexpr Time seconds(double v) { return Time::from_value(v); }
-[[nodiscard]] constexpr Time nanoseconds(double v) { return Time::from_value(v * 1e-9); }
-[[nodiscard]] constexpr Frequency kilohertz(double v) { return Frequency::from_value(v * 1e3); }
-[[nodiscard]] constexpr Power watts(double v) { return Power::from_value(v); }
-[[nodiscard]] constexpr Power kilowatts(double v) { return Power::from_value(v * 1e3); }
-[[nodiscard]] constexpr Energy millijoules(double v) { return Energy::from_value(v * 1e-3); }
-[[nodiscard]] constexpr Speed mm_per_second(double v) { return Speed::from_value(v * 1e-3); }
+[[nodiscard]] constexpr Length metres(double v) {
+    return Length::from_value(v);
+}
+[[nodiscard]] constexpr Length mm(double v) {
+    return Length::from_value(v * 1e-3);
+}
+[[nodiscard]] constexpr Length micrometres(double v) {
+    return Length::from_value(v * 1e-6);
+}
+[[nodiscard]] constexpr Length nanometres(double v) {
+    return Length::from_value(v * 1e-9);
+}
+[[nodiscard]] constexpr Time seconds(double v) {
+    return Time::from_value(v);
+}
+[[nodiscard]] constexpr Time nanoseconds(double v) {
+    return Time::from_value(v * 1e-9);
+}
+[[nodiscard]] constexpr Frequency kilohertz(double v) {
+    return Frequency::from_value(v * 1e3);
+}
+[[nodiscard]] constexpr Power watts(double v) {
+    return Power::from_value(v);
+}
+[[nodiscard]] constexpr Power kilowatts(double v) {
+    return Power::from_value(v * 1e3);
+}
+[[nodiscard]] constexpr Energy millijoules(double v) {
+    return Energy::from_value(v * 1e-3);
+}
+[[nodiscard]] constexpr Speed mm_per_second(double v) {
+    return Speed::from_value(v * 1e-3);
+}
 
-[[nodiscard]] constexpr double in_metres(Length v) { return v.value(); }
-[[nodiscard]] constexpr double in_mm(Length v) { return v.value() * 1e3; }
-[[nodiscard]] constexpr double in_micrometres(Length v) { return v.value() * 1e6; }
-[[nodiscard]] constexpr double in_nanometres(Length v) { return v.value() * 1e9; }
-[[nodiscard]] constexpr double in_seconds(Time v) { return v.value(); }
-[[nodiscard]] constexpr double in_nanoseconds(Time v) { return v.value() * 1e9; }
-[[nodiscard]] constexpr double in_kilohertz(Frequency v) { return v.value() * 1e-3; }
-[[nodiscard]] constexpr double in_hertz(Frequency v) { return v.value(); }
-[[nodiscard]] constexpr double in_watts(Power v) { return v.value(); }
-[[nodiscard]] constexpr double in_kilowatts(Power v) { return v.value() * 1e-3; }
-[[nodiscard]] constexpr double in_millijoules(Energy v) { return v.value() * 1e3; }
-[[nodiscard]] constexpr double in_joules(Energy v) { return v.value(); }
-[[nodiscard]] constexpr double in_mm_per_second(Speed v) { return v.value() * 1e3; }
+[[nodiscard]] constexpr double in_metres(Length v) {
+    return v.value();
+}
+[[nodiscard]] constexpr double in_mm(Length v) {
+    return v.value() * 1e3;
+}
+[[nodiscard]] constexpr double in_micrometres(Length v) {
+    return v.value() * 1e6;
+}
+[[nodiscard]] constexpr double in_nanometres(Length v) {
+    return v.value() * 1e9;
+}
+[[nodiscard]] constexpr double in_seconds(Time v) {
+    return v.value();
+}
+[[nodiscard]] constexpr double in_nanoseconds(Time v) {
+    return v.value() * 1e9;
+}
+[[nodiscard]] constexpr double in_kilohertz(Frequency v) {
+    return v.value() * 1e-3;
+}
+[[nodiscard]] constexpr double in_hertz(Frequency v) {
+    return v.value();
+}
+[[nodiscard]] constexpr double in_watts(Power v) {
+    return v.value();
+}
+[[nodiscard]] constexpr double in_kilowatts(Power v) {
+    return v.value() * 1e-3;
+}
+[[nodiscard]] constexpr double in_millijoules(Energy v) {
+    return v.value() * 1e3;
+}
+[[nodiscard]] constexpr double in_joules(Energy v) {
+    return v.value();
+}
+[[nodiscard]] constexpr double in_mm_per_second(Speed v) {
+    return v.value() * 1e3;
+}
 
 } // namespace finch

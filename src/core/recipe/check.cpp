@@ -27,10 +27,12 @@ void check_limits(const Recipe& recipe, const Bench& bench, std::vector<Finding>
         const double slack = 1e-9 * std::max(std::abs(limits.low), std::abs(limits.high));
         if (std::isfinite(v) && v >= limits.low - slack && v <= limits.high + slack)
             continue;
-        out.push_back({"recipe.limit", Severity::blocking, knob,
-                       fmt::format("{} {} is outside {} to {} on {}.", traits(knob).label, amount(v, knob),
-                                   format_number(limits.low, 4), amount(limits.high, knob), bench.name),
-                       fmt::format("Set it to {}.", amount(std::clamp(std::isfinite(v) ? v : limits.low, limits.low, limits.high), knob))});
+        out.push_back(
+            {"recipe.limit", Severity::blocking, knob,
+             fmt::format("{} {} is outside {} to {} on {}.", traits(knob).label, amount(v, knob),
+                         format_number(limits.low, 4), amount(limits.high, knob), bench.name),
+             fmt::format("Set it to {}.",
+                         amount(std::clamp(std::isfinite(v) ? v : limits.low, limits.low, limits.high), knob))});
     }
 }
 
@@ -41,11 +43,12 @@ void check_source(const Recipe& recipe, const Bench& bench, std::vector<Finding>
                        "The pulses would be on for more than half of the time.",
                        "Lower the pulse frequency or the pulse width."});
     if (pulse.derating < 1)
-        out.push_back({"recipe.derated", Severity::warning, Knob::frequency,
-                       fmt::format("Below {} kHz this pulse width cannot carry full power: {} % of the set power comes out.",
-                                   format_number(pulse.frequency_min_hz / 1e3), format_number(100 * pulse.derating, 2)),
-                       fmt::format("Raise the frequency to {} kHz or count on less power.",
-                                   format_number(std::ceil(pulse.frequency_min_hz / 1e3)))});
+        out.push_back(
+            {"recipe.derated", Severity::warning, Knob::frequency,
+             fmt::format("Below {} kHz this pulse width cannot carry full power: {} % of the set power comes out.",
+                         format_number(pulse.frequency_min_hz / 1e3), format_number(100 * pulse.derating, 2)),
+             fmt::format("Raise the frequency to {} kHz or count on less power.",
+                         format_number(std::ceil(pulse.frequency_min_hz / 1e3)))});
 }
 
 void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding>& out) {
@@ -55,7 +58,8 @@ void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding
     const double along_um = in_micrometres(recipe.setting.scan_speed / recipe.setting.frequency);
     if (pitch_um > spot_um)
         out.push_back({"recipe.pitch_beyond_spot", Severity::warning, Knob::hatch_pitch,
-                       fmt::format("The lines do not touch: pitch {} um, spot {} um.", format_number(pitch_um), format_number(spot_um)),
+                       fmt::format("The lines do not touch: pitch {} um, spot {} um.", format_number(pitch_um),
+                                   format_number(spot_um)),
                        fmt::format("If a decimal slipped, {} mm was meant.", format_number(pitch_um / 1e4, 4))});
     else if (pitch_um > 0.5 * spot_um)
         out.push_back({"recipe.gaps", Severity::warning, Knob::hatch_pitch,
@@ -63,13 +67,15 @@ void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding
                        fmt::format("Stay below {} mm.", format_number(spot_um / 2e3, 2))});
     if (along_um > 0.5 * spot_um)
         out.push_back({"recipe.gaps", Severity::warning, Knob::scan_speed,
-                       fmt::format("Pulses land {} um apart on a spot of {} um.", format_number(along_um), format_number(spot_um)),
+                       fmt::format("Pulses land {} um apart on a spot of {} um.", format_number(along_um),
+                                   format_number(spot_um)),
                        "Scan slower or raise the pulse frequency."});
     const int directions = distinct_directions(recipe.turn_per_pass_deg);
     if (recipe.setting.passes > 1 && recipe.turn_per_pass_deg != 0 && directions > 0 && directions < 24 &&
         directions < recipe.setting.passes)
         out.push_back({"recipe.turn_repeats", Severity::warning, Knob::turn_per_pass,
-                       fmt::format("A turn of {} deg repeats after {} passes.", format_number(recipe.turn_per_pass_deg), directions),
+                       fmt::format("A turn of {} deg repeats after {} passes.", format_number(recipe.turn_per_pass_deg),
+                                   directions),
                        "Choose a turn that does not divide 180, such as 67 deg."});
 }
 
@@ -114,7 +120,8 @@ std::vector<Finding> check(const Recipe& recipe, const Bench& bench, const Stock
 }
 
 bool blocked(const std::vector<Finding>& findings) {
-    return std::any_of(findings.begin(), findings.end(), [](const Finding& f) { return f.severity == Severity::blocking; });
+    return std::any_of(findings.begin(), findings.end(),
+                       [](const Finding& f) { return f.severity == Severity::blocking; });
 }
 
 } // namespace finch

@@ -15,7 +15,7 @@ enum class Severity { note, warning, blocking };
 
 /// One thing to know about a recipe on a bench, with the remedy.
 struct Finding {
-    std::string code;             ///< "recipe.derated"
+    std::string code; ///< "recipe.derated"
     Severity severity = Severity::note;
     std::optional<Knob> knob;
     std::string message;

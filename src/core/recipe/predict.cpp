@@ -41,7 +41,8 @@ Expected<Prediction> predict(const Materials& materials, const Metal& metal, con
 ColourBand colour_band(const Prediction& prediction, const Metal& metal, double angle_deg) {
     const auto at = [&](double factor) {
         const double x = prediction.mark.oxide.thickness_m * factor;
-        return specular_included(*metal.film, x, prediction.mark.look.haze, angle_deg, metal.film->hemispherical(x)).lab;
+        return specular_included(*metal.film, x, prediction.mark.look.haze, angle_deg, metal.film->hemispherical(x))
+            .lab;
     };
     const double grow = 1 + prediction.oxide_spread;
     return {at(1 / grow), at(1), at(grow)};
@@ -76,16 +77,23 @@ Expected<Robustness> robustness(const Materials& materials, const Metal& metal, 
         }
         return oxide;
     };
-    both("focus", focus_step, [](Bench&, Stock&, Recipe& r, double d) { r.setting.focus_offset += mm(d); }, out.focus_de);
+    both(
+        "focus", focus_step, [](Bench&, Stock&, Recipe& r, double d) { r.setting.focus_offset += mm(d); },
+        out.focus_de);
     // Drift acts on what the source emits, at 100 % too, so it scales the source rather than the setting.
-    const auto oxide = both("power", power_step, [](Bench& b, Stock&, Recipe&, double d) {
-        b.source.rated_power *= 1 + d;
-        b.source.largest_pulse *= 1 + d;
-        b.source.peak_power_limit *= 1 + d;
-        for (EnergyLimit& limit : b.source.energy_limits)
-            limit.energy *= 1 + d;
-    }, out.power_de);
-    both("thickness", thickness_step, [](Bench&, Stock& s, Recipe&, double d) { s.thickness *= 1 + d; }, out.thickness_de);
+    const auto oxide = both(
+        "power", power_step,
+        [](Bench& b, Stock&, Recipe&, double d) {
+            b.source.rated_power *= 1 + d;
+            b.source.largest_pulse *= 1 + d;
+            b.source.peak_power_limit *= 1 + d;
+            for (EnergyLimit& limit : b.source.energy_limits)
+                limit.energy *= 1 + d;
+        },
+        out.power_de);
+    both(
+        "thickness", thickness_step, [](Bench&, Stock& s, Recipe&, double d) { s.thickness *= 1 + d; },
+        out.thickness_de);
     if (error)
         return tl::unexpected(*error);
     if (metal.oxide && oxide[0] > 0) {

@@ -11,8 +11,8 @@ namespace finch {
 
 /// What readings have taught about this lot on this bench.
 struct Evidence {
-    double growth_gain = 1;        ///< correction of the oxide growth constant
-    double gain_spread_ln = 0;     ///< standard deviation of ln(gain) between cells
+    double growth_gain = 1;    ///< correction of the oxide growth constant
+    double gain_spread_ln = 0; ///< standard deviation of ln(gain) between cells
     int sheets = 0;
     int cells = 0;
     bool operator==(const Evidence&) const = default;
@@ -21,7 +21,7 @@ struct Evidence {
 /// One prediction for all marks. Further processes join beside `mark` with their own results.
 struct Prediction {
     AnnealResult mark;
-    double oxide_spread = 0.30;    ///< one standard deviation of the thickness, as a share of it
+    double oxide_spread = 0.30; ///< one standard deviation of the thickness, as a share of it
     Evidence evidence;
 
     [[nodiscard]] double oxide_nm() const { return mark.oxide.thickness_m * 1e9; }
@@ -47,12 +47,12 @@ struct ColourBand {
 /// How the outcome answers to the bench's own errors: focus +-0.3 mm, power +-3 %, stock +-10 %.
 struct Robustness {
     double focus_de = 0, power_de = 0, thickness_de = 0;
-    double oxide_per_power = 0;        ///< d ln(thickness) / d ln(power)
+    double oxide_per_power = 0; ///< d ln(thickness) / d ln(power)
     double de_per_percent_oxide = 0;
-    double fragility = 0;              ///< root sum of squares of the three
+    double fragility = 0; ///< root sum of squares of the three
     struct Change {
-        const char* what;              ///< "focus", "power", "thickness"
-        double by;                     ///< mm for focus, else a share
+        const char* what; ///< "focus", "power", "thickness"
+        double by;        ///< mm for focus, else a share
         Regime to;
         bool operator==(const Change&) const = default;
     };

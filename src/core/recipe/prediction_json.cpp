@@ -21,34 +21,56 @@ json colour_json(const ViewedColour& c) {
 
 std::string_view key(MarkWarning warning) {
     switch (warning) {
-    case MarkWarning::colour_invalid: return "colour_invalid";
-    case MarkWarning::scale: return "scale";
-    case MarkWarning::derated: return "derated";
-    case MarkWarning::gaps: return "gaps";
-    case MarkWarning::coated: return "coated";
-    case MarkWarning::no_colour: return "no_colour";
-    case MarkWarning::cleaning: return "cleaning";
-    case MarkWarning::pulse_melt: return "pulse_melt";
-    case MarkWarning::stripes: return "stripes";
-    case MarkWarning::warp: return "warp";
-    case MarkWarning::burn: return "burn";
+    case MarkWarning::colour_invalid:
+        return "colour_invalid";
+    case MarkWarning::scale:
+        return "scale";
+    case MarkWarning::derated:
+        return "derated";
+    case MarkWarning::gaps:
+        return "gaps";
+    case MarkWarning::coated:
+        return "coated";
+    case MarkWarning::no_colour:
+        return "no_colour";
+    case MarkWarning::cleaning:
+        return "cleaning";
+    case MarkWarning::pulse_melt:
+        return "pulse_melt";
+    case MarkWarning::stripes:
+        return "stripes";
+    case MarkWarning::warp:
+        return "warp";
+    case MarkWarning::burn:
+        return "burn";
     }
     return "";
 }
 
 std::string_view sentence(MarkWarning warning) {
     switch (warning) {
-    case MarkWarning::colour_invalid: return "The surface is removed or molten, so no colour is predicted.";
-    case MarkWarning::scale: return "The oxide is beyond the modelled range and may flake.";
-    case MarkWarning::derated: return "Below the lowest full-power frequency the source gives less power.";
-    case MarkWarning::gaps: return "Pulses or lines are too far apart for averages to hold.";
-    case MarkWarning::coated: return "The surface is coated: remove the coating first.";
-    case MarkWarning::no_colour: return "No interference oxide is modelled for this metal.";
-    case MarkWarning::cleaning: return "Films and grease come off without a mark.";
-    case MarkWarning::pulse_melt: return "Each pulse melts a skin thinner than a micrometre, which is normal.";
-    case MarkWarning::stripes: return "A line structure will be visible.";
-    case MarkWarning::warp: return "The part is likely to move or warp.";
-    case MarkWarning::burn: return "The part may burn through.";
+    case MarkWarning::colour_invalid:
+        return "The surface is removed or molten, so no colour is predicted.";
+    case MarkWarning::scale:
+        return "The oxide is beyond the modelled range and may flake.";
+    case MarkWarning::derated:
+        return "Below the lowest full-power frequency the source gives less power.";
+    case MarkWarning::gaps:
+        return "Pulses or lines are too far apart for averages to hold.";
+    case MarkWarning::coated:
+        return "The surface is coated: remove the coating first.";
+    case MarkWarning::no_colour:
+        return "No interference oxide is modelled for this metal.";
+    case MarkWarning::cleaning:
+        return "Films and grease come off without a mark.";
+    case MarkWarning::pulse_melt:
+        return "Each pulse melts a skin thinner than a micrometre, which is normal.";
+    case MarkWarning::stripes:
+        return "A line structure will be visible.";
+    case MarkWarning::warp:
+        return "The part is likely to move or warp.";
+    case MarkWarning::burn:
+        return "The part may burn through.";
     }
     return "";
 }
@@ -124,7 +146,8 @@ json to_json(const Prediction& p) {
 }
 
 json to_json(const Evidence& e) {
-    return {{"growth_gain", e.growth_gain}, {"gain_spread_ln", e.gain_spread_ln}, {"sheets", e.sheets}, {"cells", e.cells}};
+    return {
+        {"growth_gain", e.growth_gain}, {"gain_spread_ln", e.gain_spread_ln}, {"sheets", e.sheets}, {"cells", e.cells}};
 }
 
 Evidence evidence_from_json(const json& d) {

@@ -14,7 +14,8 @@ namespace {
 
 constexpr std::array table{
     KnobTraits{Knob::power, "power_percent", "Power", "power", "%", QuantityKind::percent, false, 1},
-    KnobTraits{Knob::frequency, "frequency_khz", "Pulse frequency", "frequency", "kHz", QuantityKind::frequency, true, 0.02},
+    KnobTraits{Knob::frequency, "frequency_khz", "Pulse frequency", "frequency", "kHz", QuantityKind::frequency, true,
+               0.02},
     KnobTraits{Knob::pulse_width, "pulse_width_ns", "Pulse width", "width", "ns", QuantityKind::duration, true, 0.02},
     KnobTraits{Knob::scan_speed, "scan_speed_mm_s", "Scan speed", "speed", "mm/s", QuantityKind::speed, true, 0.02},
     KnobTraits{Knob::hatch_pitch, "hatch_pitch_mm", "Hatch pitch", "pitch", "mm", QuantityKind::pitch, true, 0.02},
@@ -65,30 +66,57 @@ Expected<Knob> knob_from_key(std::string_view key) {
 
 double knob_value(const Recipe& r, Knob knob) {
     switch (knob) {
-    case Knob::power: return r.setting.power_percent;
-    case Knob::frequency: return in_kilohertz(r.setting.frequency);
-    case Knob::pulse_width: return in_nanoseconds(r.setting.pulse_width);
-    case Knob::scan_speed: return in_mm_per_second(r.setting.scan_speed);
-    case Knob::hatch_pitch: return in_mm(r.setting.hatch_pitch);
-    case Knob::hatch_angle: return r.setting.hatch_angle_deg;
-    case Knob::turn_per_pass: return r.turn_per_pass_deg;
-    case Knob::passes: return r.setting.passes;
-    case Knob::focus_offset: return in_mm(r.setting.focus_offset);
+    case Knob::power:
+        return r.setting.power_percent;
+    case Knob::frequency:
+        return in_kilohertz(r.setting.frequency);
+    case Knob::pulse_width:
+        return in_nanoseconds(r.setting.pulse_width);
+    case Knob::scan_speed:
+        return in_mm_per_second(r.setting.scan_speed);
+    case Knob::hatch_pitch:
+        return in_mm(r.setting.hatch_pitch);
+    case Knob::hatch_angle:
+        return r.setting.hatch_angle_deg;
+    case Knob::turn_per_pass:
+        return r.turn_per_pass_deg;
+    case Knob::passes:
+        return r.setting.passes;
+    case Knob::focus_offset:
+        return in_mm(r.setting.focus_offset);
     }
     return 0;
 }
 
 Recipe with_knob(Recipe r, Knob knob, double value) {
     switch (knob) {
-    case Knob::power: r.setting.power_percent = value; break;
-    case Knob::frequency: r.setting.frequency = kilohertz(value); break;
-    case Knob::pulse_width: r.setting.pulse_width = nanoseconds(value); break;
-    case Knob::scan_speed: r.setting.scan_speed = mm_per_second(value); break;
-    case Knob::hatch_pitch: r.setting.hatch_pitch = mm(value); break;
-    case Knob::hatch_angle: r.setting.hatch_angle_deg = value; break;
-    case Knob::turn_per_pass: r.turn_per_pass_deg = value; break;
-    case Knob::passes: r.setting.passes = static_cast<int>(std::lround(std::clamp(value, 1.0, 10000.0))); break;
-    case Knob::focus_offset: r.setting.focus_offset = mm(value); break;
+    case Knob::power:
+        r.setting.power_percent = value;
+        break;
+    case Knob::frequency:
+        r.setting.frequency = kilohertz(value);
+        break;
+    case Knob::pulse_width:
+        r.setting.pulse_width = nanoseconds(value);
+        break;
+    case Knob::scan_speed:
+        r.setting.scan_speed = mm_per_second(value);
+        break;
+    case Knob::hatch_pitch:
+        r.setting.hatch_pitch = mm(value);
+        break;
+    case Knob::hatch_angle:
+        r.setting.hatch_angle_deg = value;
+        break;
+    case Knob::turn_per_pass:
+        r.turn_per_pass_deg = value;
+        break;
+    case Knob::passes:
+        r.setting.passes = static_cast<int>(std::lround(std::clamp(value, 1.0, 10000.0)));
+        break;
+    case Knob::focus_offset:
+        r.setting.focus_offset = mm(value);
+        break;
     }
     return r;
 }
@@ -96,14 +124,21 @@ Recipe with_knob(Recipe r, Knob knob, double value) {
 KnobLimits knob_limits(const Bench& bench, Knob knob) {
     const Source& s = bench.source;
     switch (knob) {
-    case Knob::power: return {1, 100};
-    case Knob::frequency: return {in_kilohertz(s.frequency_min), in_kilohertz(s.frequency_max)};
-    case Knob::pulse_width: return {in_nanoseconds(s.pulse_width_min), in_nanoseconds(s.pulse_width_max)};
-    case Knob::scan_speed: return {1, in_mm_per_second(bench.scanner.speed_max)};
-    case Knob::hatch_pitch: return {0.0001, 1};
+    case Knob::power:
+        return {1, 100};
+    case Knob::frequency:
+        return {in_kilohertz(s.frequency_min), in_kilohertz(s.frequency_max)};
+    case Knob::pulse_width:
+        return {in_nanoseconds(s.pulse_width_min), in_nanoseconds(s.pulse_width_max)};
+    case Knob::scan_speed:
+        return {1, in_mm_per_second(bench.scanner.speed_max)};
+    case Knob::hatch_pitch:
+        return {0.0001, 1};
     case Knob::hatch_angle:
-    case Knob::turn_per_pass: return {0, 180};
-    case Knob::passes: return {1, 10000};
+    case Knob::turn_per_pass:
+        return {0, 180};
+    case Knob::passes:
+        return {1, 10000};
     case Knob::focus_offset: {
         // Beyond six Rayleigh lengths the spot is six times as wide and nothing here marks any more.
         const double reach = std::min(50.0, 6 * in_mm(waist(bench.lens(), s.wavelength).rayleigh));
@@ -142,7 +177,7 @@ Expected<Recipe> recipe_from_text(std::string_view text, const std::string& file
 nlohmann::json to_json(const Recipe& r) {
     nlohmann::json out{{"format", "finch-recipe"}, {"version", 1}, {"name", r.name}, {"cross_hatch", r.cross_hatch}};
     for (const KnobTraits& t : table)
-        out[std::string(t.key)] = knob_value(r, t.knob);
+        out[std::string(t.key)] = tidy(knob_value(r, t.knob));
     out["passes"] = r.setting.passes;
     return out;
 }

@@ -19,7 +19,7 @@ struct Recipe {
     std::string name;
     Setting setting;
     double turn_per_pass_deg = 0;
-    bool cross_hatch = false;   ///< each pass a second time at a right angle
+    bool cross_hatch = false; ///< each pass a second time at a right angle
 
     bool operator==(const Recipe&) const = default;
 };
@@ -28,22 +28,30 @@ struct Recipe {
 [[nodiscard]] Setting burned_setting(const Recipe& recipe);
 
 enum class Knob {
-    power, frequency, pulse_width, scan_speed, hatch_pitch, hatch_angle, turn_per_pass, passes, focus_offset
+    power,
+    frequency,
+    pulse_width,
+    scan_speed,
+    hatch_pitch,
+    hatch_angle,
+    turn_per_pass,
+    passes,
+    focus_offset
 };
-inline constexpr std::array all_knobs{Knob::power,       Knob::frequency,   Knob::pulse_width,
-                                      Knob::scan_speed,  Knob::hatch_pitch, Knob::hatch_angle,
-                                      Knob::turn_per_pass, Knob::passes,    Knob::focus_offset};
+inline constexpr std::array all_knobs{Knob::power,         Knob::frequency,   Knob::pulse_width,
+                                      Knob::scan_speed,    Knob::hatch_pitch, Knob::hatch_angle,
+                                      Knob::turn_per_pass, Knob::passes,      Knob::focus_offset};
 
 /// What is fixed about a knob. Values of a knob are plain numbers in `unit`, the same unit in every file and field.
 struct KnobTraits {
     Knob knob;
-    std::string_view key;      ///< in files, with the unit: "hatch_pitch_mm"
-    std::string_view label;    ///< "Hatch pitch"
-    std::string_view brief;    ///< "pitch", where there is little room
-    std::string_view unit;     ///< "mm"
+    std::string_view key;   ///< in files, with the unit: "hatch_pitch_mm"
+    std::string_view label; ///< "Hatch pitch"
+    std::string_view brief; ///< "pitch", where there is little room
+    std::string_view unit;  ///< "mm"
     QuantityKind kind;
-    bool by_ratio;             ///< equal ratios look even to a person, rather than equal steps
-    double step;               ///< of an arrow key; a share of the value if by_ratio
+    bool by_ratio; ///< equal ratios look even to a person, rather than equal steps
+    double step;   ///< of an arrow key; a share of the value if by_ratio
 };
 [[nodiscard]] const KnobTraits& traits(Knob knob);
 /// Errors: recipe.unknown_knob.

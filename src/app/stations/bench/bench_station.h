@@ -6,10 +6,10 @@
 #include "app/instruments/edit_field.h"
 #include "app/session/workbench.h"
 
-#include <QComboBox>
-#include <QWidget>
 #include <filesystem>
 #include <functional>
+#include <QComboBox>
+#include <QWidget>
 #include <vector>
 
 class QGridLayout;
@@ -44,9 +44,10 @@ private:
                     std::function<double(const Setup&)> read, std::function<void(Setup&, double)> write);
     QComboBox* add_choice(Column& column, const QString& label, const QString& name, const QStringList& words,
                           std::function<int(const Setup&)> read, std::function<void(Setup&, int)> write);
-    void add_text(Column& column, const QString& label, const QString& name, std::function<std::string(const Setup&)> read,
-                  std::function<void(Setup&, const std::string&)> write);
-    void add_fact(Column& column, const QString& label, const QString& name, std::function<QString(const Workbench&)> read, bool warns = false);
+    void add_text(Column& column, const QString& label, const QString& name,
+                  std::function<std::string(const Setup&)> read, std::function<void(Setup&, const std::string&)> write);
+    void add_fact(Column& column, const QString& label, const QString& name,
+                  std::function<QString(const Workbench&)> read, bool warns = false);
     void build_source();
     void build_lens();
     void build_stock();

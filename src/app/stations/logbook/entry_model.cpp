@@ -61,7 +61,9 @@ void EntryModel::fetchMore(const QModelIndex&) {
 }
 
 const Entry* EntryModel::entry(const QModelIndex& index) const {
-    return index.isValid() && index.row() < static_cast<int>(entries_.size()) ? &entries_[static_cast<std::size_t>(index.row())] : nullptr;
+    return index.isValid() && index.row() < static_cast<int>(entries_.size())
+               ? &entries_[static_cast<std::size_t>(index.row())]
+               : nullptr;
 }
 
 QModelIndex EntryModel::index_of(long long id) const {
@@ -82,7 +84,8 @@ QVariant EntryModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole)
         return QString::fromStdString(e->title);
     if (role == Qt::AccessibleTextRole || role == Qt::ToolTipRole)
-        return QString::fromStdString(e->title + ", " + e->summary + ", " + e->metal + (e->lot.empty() ? "" : ", lot " + e->lot) + ", " + word(e->outcome));
+        return QString::fromStdString(e->title + ", " + e->summary + ", " + e->metal +
+                                      (e->lot.empty() ? "" : ", lot " + e->lot) + ", " + word(e->outcome));
     return {};
 }
 

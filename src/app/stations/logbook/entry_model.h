@@ -12,7 +12,8 @@ namespace finch::app {
 class EntryModel final : public QAbstractListModel {
     Q_OBJECT
 public:
-    explicit EntryModel(const Logbook* logbook, QObject* parent = nullptr) : QAbstractListModel(parent), logbook_(logbook) {}
+    explicit EntryModel(const Logbook* logbook, QObject* parent = nullptr)
+        : QAbstractListModel(parent), logbook_(logbook) {}
     void set_filter(const EntryFilter& filter);
     void reload();
     [[nodiscard]] const Entry* entry(const QModelIndex& index) const;

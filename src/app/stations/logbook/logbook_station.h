@@ -4,6 +4,7 @@
 
 #include "app/instruments/instrument.h"
 #include "app/session/workbench.h"
+#include "app/stations/logbook/entry_detail.h"
 #include "app/stations/logbook/entry_model.h"
 
 #include <QStyledItemDelegate>
@@ -22,41 +23,10 @@ public:
     EntryDelegate(const Workbench& workbench, QObject* parent) : QStyledItemDelegate(parent), workbench_(workbench) {}
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
     [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {390, 50}; }
-    long long a = 0, b = 0;   ///< entries that are being compared
+    long long a = 0, b = 0; ///< entries that are being compared
 
 private:
     const Workbench& workbench_;
-};
-
-/// The detail of one entry, or the comparison of two.
-class EntryDetail final : public Instrument {
-    Q_OBJECT
-public:
-    EntryDetail(const Logbook* logbook, const Workbench& workbench, QWidget* parent = nullptr);
-    void show_entry(long long id);
-    void show_comparison(long long a, long long b);
-    void clear();
-    [[nodiscard]] QSize sizeHint() const override { return {700, static_cast<int>(height_)}; }
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-
-private:
-    struct Fact {
-        QString name, value;
-    };
-    void paint_one(QPainter& painter);
-    void paint_two(QPainter& painter);
-    void set_height(double height);
-
-    const Logbook* logbook_;
-    const Workbench& workbench_;
-    std::optional<Entry> one_, two_;
-    std::vector<QImage> pictures_, second_pictures_;
-    std::vector<QString> picture_names_;
-    std::vector<Fact> facts_;
-    Comparison comparison_;
-    double height_ = 400;
 };
 
 /// Every sheet, reading and recipe with the whole bench state: filter, detail, compare, export.
@@ -97,7 +67,7 @@ private:
     QPushButton* compare_;
     QPushButton* take_;
     EntryDetail* detail_;
-    long long pinned_ = 0;   ///< entry A, waiting for B
+    long long pinned_ = 0; ///< entry A, waiting for B
 };
 
 } // namespace finch::app

@@ -24,16 +24,20 @@ void CellTable::reload() {
     if (const Round* r = workbench_.draft().round()) {
         for (const Knob k : {r->sheet.across.knob, r->sheet.down.knob})
             heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
-        heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm") << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Confidence");
+        heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")
+               << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Confidence");
         for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
             const Recipe recipe = cell_recipe(r->sheet, i);
             const CellForecast& f = workbench_.first_forecast().cells.at(i);
-            std::vector<QString> row{QString::fromStdString(cell_name(r->sheet, i)), screen_number(knob_value(recipe, r->sheet.across.knob), 4), screen_number(knob_value(recipe, r->sheet.down.knob), 4)};
+            std::vector<QString> row{QString::fromStdString(cell_name(r->sheet, i)),
+                                     screen_number(knob_value(recipe, r->sheet.across.knob), 4),
+                                     screen_number(knob_value(recipe, r->sheet.down.knob), 4)};
             if (f.prediction) {
                 row.push_back(screen_number(f.prediction->mark.pattern.areal_dose_j_m2 / 1e6));
                 row.push_back(screen_number(f.prediction->mark.pattern.pulses_per_m2 / 1e6));
                 row.push_back(QString::fromStdString(format_duration(f.time_s)));
-                row.push_back(f.prediction->mark.look.valid ? lab_text(f.prediction->lab()) : from_utf8(word(f.prediction->mark.regime)));
+                row.push_back(f.prediction->mark.look.valid ? lab_text(f.prediction->lab())
+                                                            : from_utf8(word(f.prediction->mark.regime)));
                 row.push_back(screen_number(f.prediction->oxide_nm(), 2));
             } else
                 row.resize(8, tr("cannot"));
@@ -71,7 +75,8 @@ QVariant CellTable::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole)
         return rows_[static_cast<std::size_t>(index.row())][static_cast<std::size_t>(index.column())];
     if (role == Qt::TextAlignmentRole)
-        return QVariant(index.column() == 0 || index.column() == 9 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+        return QVariant(index.column() == 0 || index.column() == 9 ? Qt::AlignLeft | Qt::AlignVCenter
+                                                                   : Qt::AlignRight | Qt::AlignVCenter);
     return {};
 }
 

@@ -12,7 +12,8 @@ namespace finch::app {
 class CellTable final : public QAbstractTableModel {
     Q_OBJECT
 public:
-    explicit CellTable(const Workbench& workbench, QObject* parent = nullptr) : QAbstractTableModel(parent), workbench_(workbench) {}
+    explicit CellTable(const Workbench& workbench, QObject* parent = nullptr)
+        : QAbstractTableModel(parent), workbench_(workbench) {}
     void reload();
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
     [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;

@@ -6,6 +6,8 @@
 #include "proof/layout.h"
 #include "quantity/format.h"
 
+#include <algorithm>
+#include <cmath>
 #include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
@@ -15,8 +17,6 @@
 #include <QRegularExpression>
 #include <QShowEvent>
 #include <QStyle>
-#include <algorithm>
-#include <cmath>
 
 namespace finch::app {
 
@@ -35,7 +35,8 @@ QLabel* text_label(const QString& text, TextStyle style, QWidget* parent) {
 }
 
 /// Knobs that a sheet can vary in a way a photograph can tell.
-constexpr std::array sheet_knobs{Knob::power, Knob::frequency, Knob::pulse_width, Knob::scan_speed, Knob::hatch_pitch, Knob::passes, Knob::focus_offset};
+constexpr std::array sheet_knobs{Knob::power,       Knob::frequency, Knob::pulse_width, Knob::scan_speed,
+                                 Knob::hatch_pitch, Knob::passes,    Knob::focus_offset};
 
 /// Rich text with semibold for bold: the shipped faces end there, and a made-up bold is ugly.
 QString strong(QString html) {
@@ -65,11 +66,13 @@ Expected<Lab> parse_target_colour(const QString& text) {
     for (qsizetype i = 0; good && i < 3; ++i)
         v.at(static_cast<std::size_t>(i)) = parts[i].toDouble(&good);
     if (!good || v[0] < 0 || v[0] > 100 || std::abs(v[1]) > 128 || std::abs(v[2]) > 128)
-        return failure("target.not_a_colour", "\"" + text.toStdString() + "\" is no colour.", "Type L* a* b* such as 35 3 -33, or a value such as #1F5A96.");
+        return failure("target.not_a_colour", "\"" + text.toStdString() + "\" is no colour.",
+                       "Type L* a* b* such as 35 3 -33, or a value such as #1F5A96.");
     return Lab{v[0], v[1], v[2]};
 }
 
-PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent) : QWidget(parent), workbench_(workbench), flow_(flow), cross_hatch_(new QCheckBox(tr("Cross-hatch"), this)) {
+PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), flow_(flow), cross_hatch_(new QCheckBox(tr("Cross-hatch"), this)) {
     setObjectName(u"plan_page"_s);
     auto* page = new QHBoxLayout(this);
     page->setContentsMargins(0, 4, 0, 0);
@@ -87,7 +90,9 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent) : QWi
     }
     knobs->addSpacing(8);
     cross_hatch_->setObjectName(u"cross_hatch"_s);
-    connect(cross_hatch_, &QCheckBox::clicked, this, [this](bool on) { workbench_.change(tr("cross-hatch"), {}, [on](Draft& d) { d.recipe.cross_hatch = on; }); });
+    connect(cross_hatch_, &QCheckBox::clicked, this, [this](bool on) {
+        workbench_.change(tr("cross-hatch"), {}, [on](Draft& d) { d.recipe.cross_hatch = on; });
+    });
     knobs->addWidget(cross_hatch_);
     knobs->addStretch(1);
     page->addLayout(knobs, 1);
@@ -138,8 +143,10 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent) : QWi
     preview_->setAccessibleName(tr("The sheet as predicted"));
     right->addWidget(preview_, 1);
     page->addLayout(right, 1);
-    connect(suggest, &QPushButton::clicked, this, [this] { flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob); });
-    connect(plan, &QPushButton::clicked, this, [this] { flow_.plan(leave_out_hopeless()); });
+    connect(suggest, &QPushButton::clicked, this, [this] {
+        flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob);
+    });
+    connect(plan, &QPushButton::clicked, this, &PlanPage::plan_asked);
     connect(save, &QPushButton::clicked, this, &PlanPage::save_asked);
     idle_.setSingleShot(true);
     idle_.setInterval(120);
@@ -166,7 +173,8 @@ void PlanPage::add_target(QGridLayout* grid) {
     auto* pick = new QPushButton(tr("Pick"), this);
     pick->setObjectName(u"pick_colour"_s);
     pick->setProperty("small", true);
-    accept_ = new EditField(u"accept"_s, tr("Accepted difference"), QuantityKind::ratio, {{}, {}, {}, 0.1, 50, DecimalSign::automatic}, this);
+    accept_ = new EditField(u"accept"_s, tr("Accepted difference"), QuantityKind::ratio,
+                            {{}, {}, {}, 0.1, 50, DecimalSign::automatic}, this);
     accept_->setFixedWidth(60);
     aim_ = new QLineEdit(this);
     aim_->setObjectName(u"aim"_s);
@@ -181,7 +189,9 @@ void PlanPage::add_target(QGridLayout* grid) {
     grid->addWidget(pick, 1, 4);
     grid->addWidget(text_label(tr("accept ΔE₀₀ up to"), TextStyle::body, this), 2, 1, 1, 2);
     grid->addWidget(accept_, 2, 3);
-    const auto set_target = [this](const Target& t) { workbench_.change(tr("target"), u"target"_s, [t](Draft& d) { d.target = t; }); };
+    const auto set_target = [this](const Target& t) {
+        workbench_.change(tr("target"), u"target"_s, [t](Draft& d) { d.target = t; });
+    };
     connect(target_, &QComboBox::activated, this, [this, set_target](int i) {
         if (i < static_cast<int>(named_targets().size())) {
             Target t = named_targets()[static_cast<std::size_t>(i)];
@@ -193,7 +203,8 @@ void PlanPage::add_target(QGridLayout* grid) {
         }
     });
     const auto own = [this, set_target](const Lab& lab) {
-        set_target({tr("own %1").arg(from_utf8(colour_name(lab))).toStdString(), lab, false, workbench_.draft().target.accept_de});
+        set_target({tr("own %1").arg(from_utf8(colour_name(lab))).toStdString(), lab, false,
+                    workbench_.draft().target.accept_de});
     };
     connect(target_lab_, &QLineEdit::editingFinished, this, [this, own] {
         if (!target_lab_->isModified())
@@ -210,19 +221,25 @@ void PlanPage::add_target(QGridLayout* grid) {
         auto* dialog = new QColorDialog(to_qcolor(workbench_.draft().target.lab), this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         dialog->setOption(QColorDialog::DontUseNativeDialog);
-        connect(dialog, &QColorDialog::colorSelected, this, [own](const QColor& c) { own(to_lab(from_linear_rgb({srgb_decode(c.redF()), srgb_decode(c.greenF()), srgb_decode(c.blueF())}))); });
+        connect(dialog, &QColorDialog::colorSelected, this, [own](const QColor& c) {
+            own(to_lab(from_linear_rgb({srgb_decode(c.redF()), srgb_decode(c.greenF()), srgb_decode(c.blueF())})));
+        });
         dialog->open();
     });
-    connect(accept_, &EditField::entered, this, [this](double v) { workbench_.change(tr("accepted difference"), {}, [v](Draft& d) { d.target.accept_de = v; }); });
+    connect(accept_, &EditField::entered, this, [this](double v) {
+        workbench_.change(tr("accepted difference"), {}, [v](Draft& d) { d.target.accept_de = v; });
+    });
     connect(accept_, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
     connect(aim_, &QLineEdit::editingFinished, this, [this] {
         if (aim_->isModified())
-            workbench_.change(tr("aim"), {}, [this](Draft& d) { d.request.aim = aim_->text().trimmed().toStdString(); });
+            workbench_.change(tr("aim"), {},
+                              [this](Draft& d) { d.request.aim = aim_->text().trimmed().toStdString(); });
         aim_->setModified(false);
     });
 }
 
-PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QString& name, const QString& title, AxisPlan SheetRequest::*axis) {
+PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QString& name, const QString& title,
+                                        AxisPlan SheetRequest::*axis) {
     AxisFields f;
     f.knob = new QComboBox(this);
     f.knob->setObjectName(name + u"_knob"_s);
@@ -231,7 +248,8 @@ PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QStrin
         f.knob->addItem(from_utf8(traits(k).label));
     f.from = new QLineEdit(this);
     f.to = new QLineEdit(this);
-    f.count = new EditField(name + u"_count"_s, tr("%1 steps").arg(title), QuantityKind::count, {"", {}, {}, 1, most_steps, DecimalSign::automatic}, this);
+    f.count = new EditField(name + u"_count"_s, tr("%1 steps").arg(title), QuantityKind::count,
+                            {"", {}, {}, 1, most_steps, DecimalSign::automatic}, this);
     f.count->setFixedWidth(60);
     f.steps = new QComboBox(this);
     f.steps->setObjectName(name + u"_steps"_s);
@@ -246,12 +264,14 @@ PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QStrin
     grid->addWidget(text_label(tr("in how many"), TextStyle::body, this), row + 1, 3);
     grid->addWidget(f.count, row + 1, 4);
     grid->setRowMinimumHeight(row + 2, 4);
-    for (auto [field, end, what] : {std::tuple{f.from, &AxisPlan::from, u"_from"_s}, std::tuple{f.to, &AxisPlan::to, u"_to"_s}}) {
+    for (auto [field, end, what] :
+         {std::tuple{f.from, &AxisPlan::from, u"_from"_s}, std::tuple{f.to, &AxisPlan::to, u"_to"_s}}) {
         field->setObjectName(name + what);
         field->setAccessibleName(title + (what == u"_from"_s ? tr(" from") : tr(" to")));
         field->setProperty("mono", true);
         field->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-        connect(field, &QLineEdit::editingFinished, this, [this, field = field, axis, end = end] { commit_axis(field, axis, end); });
+        connect(field, &QLineEdit::editingFinished, this,
+                [this, field = field, axis, end = end] { commit_axis(field, axis, end); });
     }
     connect(f.knob, &QComboBox::activated, this, [this, axis](int i) {
         workbench_.change(tr("axis"), {}, [&](Draft& d) {
@@ -262,12 +282,16 @@ PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QStrin
             const bool ratio = now > 0 && plan.knob != Knob::passes && plan.knob != Knob::focus_offset;
             plan.steps = ratio ? Steps::ratio : Steps::linear;
             const double reach = plan.knob == Knob::passes ? plan.count - 1 : 2;
-            plan.from = std::clamp(ratio ? now / 1.5 : plan.knob == Knob::passes ? 1 : now - reach, limits.low, limits.high);
+            plan.from = std::clamp(ratio                       ? now / 1.5
+                                   : plan.knob == Knob::passes ? 1
+                                                               : now - reach,
+                                   limits.low, limits.high);
             plan.to = std::clamp(ratio ? now * 1.5 : now + reach, limits.low, limits.high);
         });
     });
     connect(f.steps, &QComboBox::activated, this, [this, axis](int i) {
-        workbench_.change(tr("spacing"), {}, [&](Draft& d) { (d.request.*axis).steps = i == 1 ? Steps::ratio : Steps::linear; });
+        workbench_.change(tr("spacing"), {},
+                          [&](Draft& d) { (d.request.*axis).steps = i == 1 ? Steps::ratio : Steps::linear; });
     });
     connect(f.count, &EditField::entered, this, [this, axis](double v) {
         workbench_.change(tr("steps"), {}, [&](Draft& d) { (d.request.*axis).count = static_cast<int>(v); });
@@ -290,15 +314,20 @@ void PlanPage::commit_axis(QLineEdit* field, AxisPlan SheetRequest::*axis, doubl
     field->setProperty("wrong", !parsed);
     field->style()->polish(field);
     if (!parsed)
-        return workbench_.say(field->accessibleName() + u": "_s + QString::fromStdString(sentence(parsed.error())), State::fail);
+        return workbench_.say(field->accessibleName() + u": "_s + QString::fromStdString(sentence(parsed.error())),
+                              State::fail);
     field->setModified(false);
     workbench_.change(tr("range"), {}, [&](Draft& d) { (d.request.*axis).*end = parsed->value; });
 }
 
 void PlanPage::add_size(QGridLayout* grid) {
-    const auto field = [&](const QString& name, const QString& title, double low, double high, Length SheetRequest::*part) {
-        auto* f = new EditField(name, title, QuantityKind::length, {{}, {}, {}, low, high, DecimalSign::automatic}, this);
-        connect(f, &EditField::entered, this, [this, part, title](double v) { workbench_.change(title.toLower(), {}, [&](Draft& d) { d.request.*part = mm(v); }); });
+    const auto field = [&](const QString& name, const QString& title, double low, double high,
+                           Length SheetRequest::*part) {
+        auto* f =
+            new EditField(name, title, QuantityKind::length, {{}, {}, {}, low, high, DecimalSign::automatic}, this);
+        connect(f, &EditField::entered, this, [this, part, title](double v) {
+            workbench_.change(title.toLower(), {}, [&](Draft& d) { d.request.*part = mm(v); });
+        });
         connect(f, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
         return f;
     };
@@ -337,7 +366,10 @@ void PlanPage::refresh() {
     for (std::size_t i = 0; i < views.size(); ++i) {
         if (i < keeps_.size())
             views[i].keeps = keeps_[i];
-        rows_[i]->set_context(views[i].knob == Knob::power ? std::optional(in_watts(workbench_.bench().source.rated_power)) : std::optional(views[i].high), spot);
+        rows_[i]->set_context(views[i].knob == Knob::power
+                                  ? std::optional(in_watts(workbench_.bench().source.rated_power))
+                                  : std::optional(views[i].high),
+                              spot);
         rows_[i]->show_view(views[i]);
     }
     cross_hatch_->setChecked(d.recipe.cross_hatch);
@@ -388,7 +420,8 @@ void PlanPage::refresh_ranges() {
         preview_->show_view({});
         return;
     }
-    const SheetForecast f = forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock, workbench_.evidence());
+    const SheetForecast f = forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(),
+                                     d.setup.stock, workbench_.evidence());
     std::size_t marks = 0, burns = 0, nothing = 0;
     double seconds = 0, best = 1e9;
     for (const CellForecast& c : f.cells) {
@@ -405,27 +438,38 @@ void PlanPage::refresh_ranges() {
         shown = without_hopeless(shown, f);
     preview_->show_view(sheet_view(workbench_, shown, f, std::nullopt));
     const SheetLayout at = finch::layout(*sheet);
-    QString text = tr("<b>%1 cells</b>: %2 mark, %3 burn, %4 show nothing. About <b>%5</b> for the cells, on %6 × %7 mm.")
-                       .arg(sheet->cells()).arg(marks).arg(burns).arg(nothing).arg(QString::fromStdString(format_duration(seconds)))
-                       .arg(screen_number(at.width_mm), screen_number(at.height_mm));
+    QString text =
+        tr("<b>%1 cells</b>: %2 mark, %3 burn, %4 show nothing. About <b>%5</b> for the cells, on %6 × %7 mm.")
+            .arg(sheet->cells())
+            .arg(marks)
+            .arg(burns)
+            .arg(nothing)
+            .arg(QString::fromStdString(format_duration(seconds)))
+            .arg(screen_number(at.width_mm), screen_number(at.height_mm));
     if (best < 1e8)
-        text += tr(" Best predicted ΔE₀₀ to %1: <b>%2</b>.").arg(QString::fromStdString(d.target.name), screen_number(best, 2));
+        text += tr(" Best predicted ΔE₀₀ to %1: <b>%2</b>.")
+                    .arg(QString::fromStdString(d.target.name), screen_number(best, 2));
     cost_->setText(strong(text));
 }
 
 void PlanPage::refresh_notes() {
     QStringList lines;
     const auto add = [&](const char* mark, const QString& claim, const QString& remedy) {
-        lines << u"<p style='margin:0 0 5px 0'><b>%1</b> %2 %3</p>"_s.arg(QString::fromUtf8(mark), claim.toHtmlEscaped(), remedy.toHtmlEscaped());
+        lines << u"<p style='margin:0 0 5px 0'><b>%1</b> %2 %3</p>"_s.arg(
+            QString::fromUtf8(mark), claim.toHtmlEscaped(), remedy.toHtmlEscaped());
     };
     for (const Finding& f : workbench_.findings())
         if (lines.size() < 4)
-            add(f.severity == Severity::blocking ? "Stop:" : f.severity == Severity::warning ? "Mind:" : "Note:", QString::fromStdString(f.message), QString::fromStdString(f.remedy));
+            add(f.severity == Severity::blocking  ? "Stop:"
+                : f.severity == Severity::warning ? "Mind:"
+                                                  : "Note:",
+                QString::fromStdString(f.message), QString::fromStdString(f.remedy));
     if (const auto& p = workbench_.prediction())
         for (const MarkWarning w : p->mark.warnings) {
             const bool said = w == MarkWarning::derated || w == MarkWarning::gaps || w == MarkWarning::coated;
             if (!said && lines.size() < 5)
-                add(w == MarkWarning::pulse_melt || w == MarkWarning::cleaning ? "Note:" : "Mind:", from_utf8(sentence(w)), {});
+                add(w == MarkWarning::pulse_melt || w == MarkWarning::cleaning ? "Note:" : "Mind:",
+                    from_utf8(sentence(w)), {});
         }
     notes_->setText(strong(lines.join(QString())));
 }

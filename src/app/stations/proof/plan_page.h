@@ -26,6 +26,7 @@ public:
 
 Q_SIGNALS:
     void save_asked();
+    void plan_asked();
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -39,7 +40,8 @@ private:
         EditField* count = nullptr;
         QComboBox* steps = nullptr;
     };
-    AxisFields add_axis(QGridLayout* grid, int row, const QString& name, const QString& title, AxisPlan SheetRequest::*axis);
+    AxisFields add_axis(QGridLayout* grid, int row, const QString& name, const QString& title,
+                        AxisPlan SheetRequest::*axis);
     void add_target(QGridLayout* grid);
     void add_size(QGridLayout* grid);
     void commit_axis(QLineEdit* field, AxisPlan SheetRequest::*axis, double AxisPlan::*end);

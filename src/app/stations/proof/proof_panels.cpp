@@ -5,12 +5,12 @@
 #include "app/instruments/swatch.h"
 #include "quantity/format.h"
 
-#include <QKeyEvent>
-#include <QMouseEvent>
-#include <QTextDocument>
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QTextDocument>
 
 namespace finch::app {
 
@@ -29,9 +29,11 @@ QString fixed(double v) {
 
 void paint_thumb(QPainter& painter, const QRectF& box, const RoundView& r, const Theme& theme) {
     painter.fillRect(box, theme(Role::mat));
-    const double w = (box.width() - 6) / static_cast<double>(std::max<std::size_t>(1, r.columns)), h = (box.height() - 6) / static_cast<double>(std::max<std::size_t>(1, r.rows));
+    const double w = (box.width() - 6) / static_cast<double>(std::max<std::size_t>(1, r.columns)),
+                 h = (box.height() - 6) / static_cast<double>(std::max<std::size_t>(1, r.rows));
     for (std::size_t i = 0; i < r.colours.size(); ++i) {
-        const QRectF cell(box.left() + 3 + static_cast<double>(i % r.columns) * w, box.top() + 3 + static_cast<double>(i / r.columns) * h, w - 1, h - 1);
+        const QRectF cell(box.left() + 3 + static_cast<double>(i % r.columns) * w,
+                          box.top() + 3 + static_cast<double>(i / r.columns) * h, w - 1, h - 1);
         if (r.colours[i])
             painter.fillRect(cell, to_qcolor(*r.colours[i]));
     }
@@ -57,6 +59,7 @@ void paint_wrapped(QPainter& painter, const QRectF& box, const QString& html, co
 
 RoundStrip::RoundStrip(QWidget* parent) : Instrument(u"round_strip"_s, parent) {
     setFixedHeight(86);
+    setAccessibleName(tr("Rounds"));
 }
 
 void RoundStrip::show_rounds(std::vector<RoundView> rounds) {
@@ -82,7 +85,9 @@ void RoundStrip::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
     if (rounds_.empty()) {
-        paint_text(painter, QRectF(0, 10, width(), 20), tr("No sheet yet. Plan one: choose a target, two knobs and their ranges."), TextStyle::body, t(Role::ink2));
+        paint_text(painter, QRectF(0, 10, width(), 20),
+                   tr("No sheet yet. Plan one: choose a target, two knobs and their ranges."), TextStyle::body,
+                   t(Role::ink2));
         return;
     }
     double x = 0;
@@ -91,7 +96,8 @@ void RoundStrip::paintEvent(QPaintEvent*) {
         if (r.current)
             painter.fillRect(QRectF(x, 4, 3, 76), t(Role::accent));
         const double name = paint_text(painter, QRectF(x + 8, 4, 90, 18), r.title, TextStyle::head, t(Role::ink));
-        paint_text(painter, QRectF(x + 14 + name, 4, 80, 18), r.note, TextStyle::small, r.current ? t(Role::accent_text) : t(Role::ink2));
+        paint_text(painter, QRectF(x + 14 + name, 4, 80, 18), r.note, TextStyle::small,
+                   r.current ? t(Role::accent_text) : t(Role::ink2));
         if (r.proposed) {
             painter.setPen(QPen(t(Role::rule), 1, Qt::DashLine));
             painter.setBrush(Qt::NoBrush);
@@ -146,15 +152,20 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
     }
     std::size_t passing = 0;
     for (const RankedCell& c : ranking) {
-        v.rows.push_back({c.cell, QString::fromStdString(cell_name(r->sheet, c.cell)), r->reading->cells[c.cell].lab, c.de, c.unevenness, c.time_s, c.passes, d.cell && *d.cell == c.cell});
+        v.rows.push_back({c.cell, QString::fromStdString(cell_name(r->sheet, c.cell)), r->reading->cells[c.cell].lab,
+                          c.de, c.unevenness, c.time_s, c.passes, d.cell && *d.cell == c.cell});
         passing += c.passes ? 1 : 0;
     }
     if (v.rows.empty())
         v.verdict = r == nullptr ? QString() : QObject::tr("Cells are ranked once the sheet is measured.");
     else if (passing == 0)
-        v.verdict = QObject::tr("<b>No cell passes.</b> The best differs by %1.").arg(screen_number(v.rows.front().de, 2));
+        v.verdict =
+            QObject::tr("<b>No cell passes.</b> The best differs by %1.").arg(screen_number(v.rows.front().de, 2));
     else if (passing < v.rows.size())
-        v.verdict = QObject::tr("<b>%1 of %2 cells pass.</b> The next differs by %3.").arg(passing).arg(v.rows.size()).arg(screen_number(v.rows[passing].de, 2));
+        v.verdict = QObject::tr("<b>%1 of %2 cells pass.</b> The next differs by %3.")
+                        .arg(passing)
+                        .arg(v.rows.size())
+                        .arg(screen_number(v.rows[passing].de, 2));
     else
         v.verdict = QObject::tr("<b>All cells pass.</b>");
     return v;
@@ -164,6 +175,7 @@ RankingPanel::RankingPanel(QWidget* parent) : Instrument(u"ranking"_s, parent) {
     setFocusPolicy(Qt::StrongFocus);
     setFixedWidth(224);
     setMinimumHeight(260);
+    setAccessibleName(tr("Cells in the order of their difference"));
 }
 
 void RankingPanel::show_view(RankingView view) {
@@ -184,24 +196,32 @@ void RankingPanel::paintEvent(QPaintEvent*) {
     const Theme& t = theme();
     const double w = width();
     paint_text(painter, QRectF(0, 0, 130, 20), tr("Target: %1").arg(view_.target_name), TextStyle::head, t(Role::ink));
-    paint_text(painter, QRectF(100, 0, w - 100, 20), view_.accept, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(100, 0, w - 100, 20), view_.accept, TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
     const QRectF mat(0, 24, w, 56);
     painter.fillRect(mat, t(Role::mat));
     const QRectF inner = mat.adjusted(8, 8, -8, -8);
     painter.fillRect(inner, to_qcolor(view_.target));
     if (view_.chosen) {
-        painter.fillRect(QRectF(inner.center().x(), inner.top(), inner.width() / 2, inner.height()), to_qcolor(*view_.chosen));
-        paint_text(painter, inner.adjusted(6, 0, -6, -2), view_.chosen_name, TextStyle::small, ink_on(*view_.chosen), Qt::AlignRight | Qt::AlignBottom);
+        painter.fillRect(QRectF(inner.center().x(), inner.top(), inner.width() / 2, inner.height()),
+                         to_qcolor(*view_.chosen));
+        paint_text(painter, inner.adjusted(6, 0, -6, -2), view_.chosen_name, TextStyle::small, ink_on(*view_.chosen),
+                   Qt::AlignRight | Qt::AlignBottom);
     }
-    paint_text(painter, inner.adjusted(6, 0, 0, -2), tr("target"), TextStyle::small, ink_on(view_.target), Qt::AlignLeft | Qt::AlignBottom);
+    paint_text(painter, inner.adjusted(6, 0, 0, -2), tr("target"), TextStyle::small, ink_on(view_.target),
+               Qt::AlignLeft | Qt::AlignBottom);
     paint_text(painter, QRectF(0, 82, 90, 18), lab_text(view_.target), TextStyle::value, t(Role::ink));
     paint_text(painter, QRectF(0, 82, w, 18), u"L* a* b*"_s, TextStyle::small, t(Role::ink2), Qt::AlignCenter);
     if (view_.chosen)
-        paint_text(painter, QRectF(w - 90, 82, 90, 18), lab_text(*view_.chosen), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(w - 90, 82, 90, 18), lab_text(*view_.chosen), TextStyle::value, t(Role::ink),
+                   Qt::AlignRight | Qt::AlignVCenter);
     paint_text(painter, QRectF(0, 107, 40, 18), tr("Cell"), TextStyle::small, t(Role::ink2));
-    paint_text(painter, QRectF(78, 107, 44, 18), u"ΔE₀₀"_s, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
-    paint_text(painter, QRectF(130, 107, 50, 18), tr("uneven"), TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
-    paint_text(painter, QRectF(w - 44, 107, 44, 18), tr("time"), TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(78, 107, 44, 18), u"ΔE₀₀"_s, TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(130, 107, 50, 18), tr("uneven"), TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(w - 44, 107, 44, 18), tr("time"), TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
     const std::size_t shown = std::min(view_.rows.size(), visible_rows());
     bool cut = false;
     for (std::size_t i = 0; i < shown; ++i) {
@@ -220,11 +240,16 @@ void RankingPanel::paintEvent(QPaintEvent*) {
             paint_hairline(painter, box.topLeft(), box.topRight(), t(Role::hair));
         paint_text(painter, QRectF(6, box.top(), 30, list_row), r.name, TextStyle::value_bold, t(Role::ink));
         paint_patch(painter, QRectF(38, box.top() + 5, 34, 18), to_qcolor(r.lab), t, 2);
-        paint_text(painter, QRectF(74, box.top(), 44, list_row), fixed(r.de), TextStyle::value_bold, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(74, box.top(), 44, list_row), fixed(r.de), TextStyle::value_bold, t(Role::ink),
+                   Qt::AlignRight | Qt::AlignVCenter);
         if (r.passes)
             paint_state(painter, QRectF(122, box.center().y() - 6, 12, 12), State::ok, t);
-        paint_text(painter, QRectF(130, box.top(), 50, list_row), fixed(r.uneven), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
-        paint_text(painter, QRectF(w - 46, box.top(), 46, list_row), QString::fromStdString(format_duration(std::round(r.time_s * 10) / 10)), TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(130, box.top(), 50, list_row), fixed(r.uneven), TextStyle::value, t(Role::ink),
+                   Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(w - 46, box.top(), 46, list_row),
+                   r.time_s < 10 ? QString::number(r.time_s, 'f', 1) + u" s"_s
+                                 : QString::fromStdString(format_duration(r.time_s)),
+                   TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
     }
     const double foot = list_top + static_cast<double>(shown) * list_row;
     paint_hairline(painter, {0, foot}, {w, foot}, t(Role::hair));
@@ -271,11 +296,13 @@ void CellPanel::paintEvent(QPaintEvent*) {
         return;
     }
     const double name = paint_text(painter, QRectF(0, 6, 120, 22), detail_->title, TextStyle::section, t(Role::ink));
-    paint_text(painter, QRectF(name + 14, 7, width() - name - 14, 20), detail_->settings, TextStyle::small, t(Role::ink2));
+    paint_text(painter, QRectF(name + 14, 7, width() - name - 14, 20), detail_->settings, TextStyle::small,
+               t(Role::ink2));
     const QRectF mat(0, 32, 206, 64);
     painter.fillRect(mat, t(Role::mat));
     const double w = (mat.width() - 16) / 3;
-    const std::array<std::optional<Lab>, 3> patches{detail_->predicted, detail_->measured, std::optional(detail_->target)};
+    const std::array<std::optional<Lab>, 3> patches{detail_->predicted, detail_->measured,
+                                                    std::optional(detail_->target)};
     const std::array<QString, 3> names{tr("predicted"), tr("measured"), tr("target")};
     const std::array<QString, 3> notes{detail_->predicted_note, detail_->measured_note, detail_->target_note};
     for (std::size_t i = 0; i < 3; ++i) {
@@ -284,8 +311,10 @@ void CellPanel::paintEvent(QPaintEvent*) {
             painter.fillRect(box, to_qcolor(*patches[i]));
         else
             paint_hatch(painter, box, t(Role::tag_ground), 6);
-        paint_text(painter, QRectF(box.left(), mat.bottom() + 3, w, 16), names[i], TextStyle::small, t(Role::ink2), Qt::AlignCenter);
-        paint_text(painter, QRectF(box.left(), mat.bottom() + 18, w, 16), notes[i], i < 2 ? TextStyle::value_bold : TextStyle::small, t(Role::ink), Qt::AlignCenter);
+        paint_text(painter, QRectF(box.left(), mat.bottom() + 3, w, 16), names[i], TextStyle::small, t(Role::ink2),
+                   Qt::AlignCenter);
+        paint_text(painter, QRectF(box.left(), mat.bottom() + 18, w, 16), notes[i],
+                   i < 2 ? TextStyle::value_bold : TextStyle::small, t(Role::ink), Qt::AlignCenter);
     }
     paint_wrapped(painter, QRectF(226, 32, width() - 230, height() - 34), detail_->sentences.join(u"<br>"_s), t);
 }
@@ -305,8 +334,14 @@ void TimePanel::show_times(const Workbench& w) {
                 slowest = i;
         }
         total_ = tr("sheet %1").arg(QString::fromStdString(format_duration(f.total_s)));
-        slowest_ = tr("%1 slowest, %2").arg(QString::fromStdString(format_duration(seconds_[slowest])), QString::fromStdString(cell_name(r->sheet, slowest)));
-        chosen_text_ = chosen_ && *chosen_ < seconds_.size() ? tr("%1 chosen, %2").arg(QString::fromStdString(format_duration(seconds_[*chosen_])), QString::fromStdString(cell_name(r->sheet, *chosen_))) : QString();
+        slowest_ = tr("%1 slowest, %2")
+                       .arg(QString::fromStdString(format_duration(seconds_[slowest])),
+                            QString::fromStdString(cell_name(r->sheet, slowest)));
+        chosen_text_ = chosen_ && *chosen_ < seconds_.size()
+                           ? tr("%1 chosen, %2")
+                                 .arg(QString::fromStdString(format_duration(seconds_[*chosen_])),
+                                      QString::fromStdString(cell_name(r->sheet, *chosen_)))
+                           : QString();
         std::vector<double> sorted = seconds_;
         std::sort(sorted.rbegin(), sorted.rend());
         const double half = std::accumulate(sorted.begin(), sorted.end(), 0.0) / 2;
@@ -327,15 +362,18 @@ void TimePanel::paintEvent(QPaintEvent*) {
     paint_text(painter, QRectF(0, 6, 110, 22), tr("Time per cell"), TextStyle::head, t(Role::ink));
     if (seconds_.empty())
         return;
-    paint_text(painter, QRectF(90, 6, width() - 90, 22), total_, TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(90, 6, width() - 90, 22), total_, TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
     const double room = 112;
     const auto rows = static_cast<double>(seconds_.size() / std::max<std::size_t>(1, columns_));
     const double w = room / static_cast<double>(columns_), h = std::min(22.0, (height() - 38) / rows);
     const double most = *std::max_element(seconds_.begin(), seconds_.end());
     for (std::size_t i = 0; i < seconds_.size(); ++i) {
         const double bar = most > 0 ? (h - 3) * seconds_[i] / most : 0;
-        const double x = static_cast<double>(i % columns_) * w, y = 32 + (static_cast<double>(i / columns_) + 1) * h - 2;
-        painter.fillRect(QRectF(x, y - std::max(1.0, bar), w - 2, std::max(1.0, bar)), chosen_ && *chosen_ == i ? t(Role::accent) : t(Role::ink2));
+        const double x = static_cast<double>(i % columns_) * w,
+                     y = 32 + (static_cast<double>(i / columns_) + 1) * h - 2;
+        painter.fillRect(QRectF(x, y - std::max(1.0, bar), w - 2, std::max(1.0, bar)),
+                         chosen_ && *chosen_ == i ? t(Role::accent) : t(Role::ink2));
     }
     double y = 32;
     for (const QString& line : {slowest_, chosen_text_, share_}) {

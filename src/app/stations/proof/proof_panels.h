@@ -70,7 +70,10 @@ private:
 class CellPanel final : public Instrument {
     Q_OBJECT
 public:
-    explicit CellPanel(QWidget* parent = nullptr) : Instrument(QStringLiteral("cell_detail"), parent) { setMinimumHeight(132); }
+    explicit CellPanel(QWidget* parent = nullptr) : Instrument(QStringLiteral("cell_detail"), parent) {
+        setMinimumHeight(132);
+        setAccessibleName(tr("Chosen cell"));
+    }
     void show_detail(std::optional<CellDetail> detail, const QString& hint);
 
 protected:
@@ -85,7 +88,10 @@ private:
 class TimePanel final : public Instrument {
     Q_OBJECT
 public:
-    explicit TimePanel(QWidget* parent = nullptr) : Instrument(QStringLiteral("time_per_cell"), parent) { setMinimumHeight(132); }
+    explicit TimePanel(QWidget* parent = nullptr) : Instrument(QStringLiteral("time_per_cell"), parent) {
+        setMinimumHeight(132);
+        setAccessibleName(tr("Time per cell"));
+    }
     void show_times(const Workbench& workbench);
 
 protected:

@@ -7,6 +7,7 @@
 #include "quantity/format.h"
 #include "vision/fiducials.h"
 
+#include <nlohmann/json.hpp>
 #include <QButtonGroup>
 #include <QDragEnterEvent>
 #include <QFileDialog>
@@ -19,14 +20,14 @@
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QTableView>
-#include <nlohmann/json.hpp>
 
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
 ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)), plan_(new PlanPage(workbench, flow, this)) {
+    : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)),
+      plan_(new PlanPage(workbench, flow, this)) {
     setObjectName(u"station_proof"_s);
     setAcceptDrops(true);
     auto* box = new QVBoxLayout(this);
@@ -54,6 +55,7 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* paren
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     pages_->addWidget(table_);
     box->addWidget(pages_, 1);
+    connect(plan_, &PlanPage::plan_asked, this, &ProofStation::plan);
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
     connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
@@ -69,17 +71,16 @@ QWidget* ProofStation::make_header() {
     title_ = new QLabel(header);
     title_->setFont(text_font(TextStyle::title));
     title_->setObjectName(u"proof_title"_s);
-    subtitle_ = new QLabel(header);
-    subtitle_->setFont(text_font(TextStyle::body));
-    subtitle_->setMinimumWidth(40);
-    subtitle_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    subtitle_ = new ElidedLabel(u"proof_subtitle"_s, TextStyle::body, Role::ink2, header);
+    subtitle_->setMinimumHeight(20);
     row->addWidget(title_);
     row->addSpacing(6);
     row->addWidget(subtitle_, 1);
     auto* group = new QButtonGroup(this);
     auto* segment = new QHBoxLayout;
     segment->setSpacing(0);
-    for (const auto& [text, name] : {std::pair{tr("Plan"), u"page_plan"_s}, std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s}}) {
+    for (const auto& [text, name] : {std::pair{tr("Plan"), u"page_plan"_s}, std::pair{tr("Sheet"), u"page_sheet"_s},
+                                     std::pair{tr("Table"), u"page_table"_s}}) {
         auto* b = new QPushButton(text, header);
         b->setObjectName(name);
         b->setProperty("segment", true);
@@ -152,10 +153,10 @@ void ProofStation::refresh() {
     const bool planning = pages_->currentIndex() == 0;
     if (planning || r == nullptr) {
         title_->setText(d.recipe.name.empty() ? tr("New recipe") : QString::fromStdString(d.recipe.name));
-        subtitle_->setText(tr("for %1").arg(QString::fromStdString(d.target.name)));
+        subtitle_->set_text(tr("for %1").arg(QString::fromStdString(d.target.name)));
     } else {
         title_->setText(tr("Proof sheet %1").arg(r->sheet.number, 2, 10, QChar(u'0')));
-        subtitle_->setText(QString::fromStdString(r->sheet.aim));
+        subtitle_->set_text(QString::fromStdString(r->sheet.aim));
     }
     export_->setEnabled(r != nullptr);
     read_->setEnabled(r != nullptr && flow_.step() == ProofFlow::Step::idle);
@@ -171,7 +172,8 @@ void ProofStation::refresh() {
         rounds_->show_rounds(round_views(workbench_));
         sheet_->show_view(sheet_view(workbench_, ranked));
         ranking_->show_view(ranking_view(workbench_, ranked));
-        detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.") : tr("Click a cell, or move with the arrow keys."));
+        detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
+                                                                   : tr("Click a cell, or move with the arrow keys."));
         time_->show_times(workbench_);
     } else {
         static_cast<CellTable*>(model_)->reload();
@@ -190,26 +192,39 @@ void ProofStation::refresh_step() {
     refresh();
 }
 
+void ProofStation::plan() {
+    const auto before = workbench_.draft().rounds.size();
+    flow_.plan(plan_->leave_out_hopeless());
+    if (workbench_.draft().rounds.size() > before)
+        show_page(Page::sheet);
+}
+
 void ProofStation::act() {
     const bool planning = pages_->currentIndex() == 0;
     switch (planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_)) {
-    case NextAct::plan: {
-        const auto before = workbench_.draft().rounds.size();
-        flow_.plan(plan_->leave_out_hopeless());
-        if (workbench_.draft().rounds.size() > before)
-            show_page(Page::sheet);
+    case NextAct::plan:
+        plan();
         break;
-    }
-    case NextAct::burn: flow_.burn(); break;
-    case NextAct::cancel: flow_.cancel(); break;
-    case NextAct::photograph: flow_.photograph(); break;
-    case NextAct::plan_next: flow_.plan_next(); break;
-    case NextAct::wait: break;
+    case NextAct::burn:
+        flow_.burn();
+        break;
+    case NextAct::cancel:
+        flow_.cancel();
+        break;
+    case NextAct::photograph:
+        flow_.photograph();
+        break;
+    case NextAct::plan_next:
+        flow_.plan_next();
+        break;
+    case NextAct::wait:
+        break;
     }
 }
 
 void ProofStation::ask_photo_file() {
-    auto* dialog = new QFileDialog(this, tr("Read a photograph of the sheet"), {}, tr("Photographs (*.png *.jpg *.jpeg)"));
+    auto* dialog =
+        new QFileDialog(this, tr("Read a photograph of the sheet"), {}, tr("Photographs (*.png *.jpg *.jpeg)"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setFileMode(QFileDialog::ExistingFile);
     connect(dialog, &QFileDialog::fileSelected, &flow_, &ProofFlow::read_file);
@@ -217,11 +232,15 @@ void ProofStation::ask_photo_file() {
 }
 
 void ProofStation::ask_export() {
-    auto* dialog = new QFileDialog(this, tr("Export the sheet"), {}, tr("SVG with layers (*.svg);;Cells as CSV (*.csv);;Sheet as JSON (*.json);;Page to print (*.pdf)"));
+    auto* dialog = new QFileDialog(
+        this, tr("Export the sheet"), {},
+        tr("SVG with layers (*.svg);;Cells as CSV (*.csv);;Sheet as JSON (*.json);;Page to print (*.pdf)"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setDefaultSuffix(u"svg"_s);
-    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) { dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0)); });
+    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) {
+        dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0));
+    });
     connect(dialog, &QFileDialog::fileSelected, this, &ProofStation::export_to);
     dialog->open();
 }
@@ -242,7 +261,8 @@ void ProofStation::export_to(const QString& path) {
     else if (ending == u"pdf"_s)
         written = write_sheet_pdf(r->sheet, workbench_.first_forecast(), workbench_.draft().setup, modules, path);
     else
-        written = failure("file.unknown_ending", "The ending \"" + ending.toStdString() + "\" is not known.", "Use svg, csv, json or pdf.", {path.toStdString(), 0, {}});
+        written = failure("file.unknown_ending", "The ending \"" + ending.toStdString() + "\" is not known.",
+                          "Use svg, csv, json or pdf.", {path.toStdString(), 0, {}});
     if (written)
         workbench_.say(tr("Written to %1.").arg(path));
     else
@@ -256,7 +276,9 @@ void ProofStation::ask_save_recipe() {
     dialog->setWindowTitle(tr("Save recipe"));
     dialog->setLabelText(tr("Name of the recipe"));
     const Draft& d = workbench_.draft();
-    dialog->setTextValue(d.recipe.name.empty() ? QString::fromStdString(d.target.name) + u" on "_s + QString::fromStdString(workbench_.metal().name) : QString::fromStdString(d.recipe.name));
+    dialog->setTextValue(d.recipe.name.empty() ? QString::fromStdString(d.target.name) + u" on "_s +
+                                                     QString::fromStdString(workbench_.metal().name)
+                                               : QString::fromStdString(d.recipe.name));
     connect(dialog, &QInputDialog::textValueSelected, &flow_, &ProofFlow::save_recipe);
     dialog->open();
 }

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/instruments/elided_label.h"
 #include "app/stations/proof/plan_page.h"
 #include "app/stations/proof/proof_panels.h"
 
@@ -20,6 +21,8 @@ public:
     ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* parent = nullptr);
     enum class Page { plan, sheet, table };
     void show_page(Page page);
+    /// Plans the sheet set on the plan page and shows it.
+    void plan();
     /// Does what the primary button says now.
     void act();
     void ask_photo_file();
@@ -43,7 +46,7 @@ private:
     Workbench& workbench_;
     ProofFlow& flow_;
     QLabel* title_ = nullptr;
-    QLabel* subtitle_ = nullptr;
+    ElidedLabel* subtitle_ = nullptr;
     std::vector<QPushButton*> segments_;
     QPushButton* export_ = nullptr;
     QPushButton* read_ = nullptr;

@@ -46,12 +46,18 @@ QString derived(const Workbench& w, Knob knob) {
     const Setting& s = w.draft().recipe.setting;
     const PulseOutput pulse = pulse_output(w.bench().source, s);
     switch (knob) {
-    case Knob::power: return screen_number(pulse.average_power_w) + u" W"_s;
-    case Knob::frequency: return QObject::tr("%1 µJ a pulse").arg(screen_number(pulse.pulse_energy_j * 1e6));
-    case Knob::pulse_width: return QObject::tr("%1 kW peak").arg(screen_number(pulse.peak_power_w / 1e3, 2));
-    case Knob::scan_speed: return QObject::tr("%1 µm pulse pitch").arg(screen_number(in_micrometres(s.scan_speed / s.frequency), 2));
-    case Knob::hatch_pitch: return QObject::tr("%1 lines/inch").arg(screen_number(25.4 / in_mm(s.hatch_pitch), 4));
-    case Knob::hatch_angle: return w.draft().recipe.cross_hatch ? QObject::tr("cross-hatch on") : QObject::tr("cross-hatch off");
+    case Knob::power:
+        return screen_number(pulse.average_power_w) + u" W"_s;
+    case Knob::frequency:
+        return QObject::tr("%1 µJ a pulse").arg(screen_number(pulse.pulse_energy_j * 1e6));
+    case Knob::pulse_width:
+        return QObject::tr("%1 kW peak").arg(screen_number(pulse.peak_power_w / 1e3, 2));
+    case Knob::scan_speed:
+        return QObject::tr("%1 µm pulse pitch").arg(screen_number(in_micrometres(s.scan_speed / s.frequency), 2));
+    case Knob::hatch_pitch:
+        return QObject::tr("%1 lines/inch").arg(screen_number(25.4 / in_mm(s.hatch_pitch), 4));
+    case Knob::hatch_angle:
+        return w.draft().recipe.cross_hatch ? QObject::tr("cross-hatch on") : QObject::tr("cross-hatch off");
     case Knob::turn_per_pass: {
         if (s.passes == 1)
             return QObject::tr("one pass: no turn");
@@ -59,8 +65,13 @@ QString derived(const Workbench& w, Knob knob) {
         return n == 0 ? QObject::tr("never repeats") : QObject::tr("%1 directions").arg(n);
     }
     case Knob::passes:
-        return w.prediction() ? QObject::tr("%1 for 1 cm²").arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s))) : QString();
-    case Knob::focus_offset: return QObject::tr("spot %1 µm").arg(screen_number(in_micrometres(spot_at(waist(w.bench().lens(), w.bench().source.wavelength), s.focus_offset)), 2));
+        return w.prediction() ? QObject::tr("%1 for 1 cm²")
+                                    .arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s)))
+                              : QString();
+    case Knob::focus_offset:
+        return QObject::tr("spot %1 µm")
+            .arg(screen_number(
+                in_micrometres(spot_at(waist(w.bench().lens(), w.bench().source.wavelength), s.focus_offset)), 2));
     }
     return {};
 }
@@ -69,10 +80,14 @@ QString derived(const Workbench& w, Knob knob) {
 std::pair<QString, double> effect_step(Knob knob, double value) {
     switch (knob) {
     case Knob::hatch_angle:
-    case Knob::turn_per_pass: return {u"+5°"_s, value + 5};
-    case Knob::passes: return {u"+1"_s, value + 1};
-    case Knob::focus_offset: return {u"+0.3 mm"_s, value + 0.3};
-    default: return {u"+10 %"_s, value * 1.1};
+    case Knob::turn_per_pass:
+        return {u"+5°"_s, value + 5};
+    case Knob::passes:
+        return {u"+1"_s, value + 1};
+    case Knob::focus_offset:
+        return {u"+0.3 mm"_s, value + 0.3};
+    default:
+        return {u"+10 %"_s, value * 1.1};
     }
 }
 
@@ -98,7 +113,8 @@ std::optional<NextSheet> proposed(const Workbench& w) {
     const auto ranked = rank(*r->reading, d.target, w.forecast());
     if (ranked.empty())
         return std::nullopt;
-    auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.materials(), w.metal(), w.bench(), d.setup.stock, w.evidence());
+    auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.materials(),
+                           w.metal(), w.bench(), d.setup.stock, w.evidence());
     return next ? std::optional(std::move(*next)) : std::nullopt;
 }
 
@@ -115,7 +131,8 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking)
     return v;
 }
 
-SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetForecast& forecast, const std::optional<SheetReading>& reading) {
+SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetForecast& forecast,
+                     const std::optional<SheetReading>& reading) {
     SheetView v;
     v.columns = sheet.columns();
     v.rows = sheet.rows();
@@ -139,7 +156,8 @@ SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetFor
             c.predicted_de = distance(target, *c.predicted);
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
         if (c.predicted)
-            c.tip += QObject::tr(", predicted %1 (%2)").arg(from_utf8(colour_name(*c.predicted)), lab_text(*c.predicted));
+            c.tip +=
+                QObject::tr(", predicted %1 (%2)").arg(from_utf8(colour_name(*c.predicted)), lab_text(*c.predicted));
         if (reading) {
             const CellReading& r = reading->cells.at(i);
             c.hidden = r.state == CellState::hidden;
@@ -194,12 +212,15 @@ std::vector<KnobView> knob_views(const Workbench& w) {
         if (!now || !then)
             v.effect = QObject::tr("beyond limits");
         else if (!then->mark.look.valid)
-            v.effect = now->mark.look.valid ? (then->mark.regime == Regime::ablation ? QObject::tr("removes") : QObject::tr("melts")) : QString();
+            v.effect = now->mark.look.valid
+                           ? (then->mark.regime == Regime::ablation ? QObject::tr("removes") : QObject::tr("melts"))
+                           : QString();
         else if (now->mark.look.valid) {
             v.delta_l = then->lab().l - now->lab().l;
             const double de = delta_e00(then->lab(), now->lab());
             if (std::abs(v.delta_l) >= 0.5)
-                v.effect = (v.delta_l > 0 ? QObject::tr("lighter %1") : QObject::tr("darker %1")).arg(screen_number(std::abs(v.delta_l), 2));
+                v.effect = (v.delta_l > 0 ? QObject::tr("lighter %1") : QObject::tr("darker %1"))
+                               .arg(screen_number(std::abs(v.delta_l), 2));
             else if (de >= 0.5)
                 v.effect = QObject::tr("hue ΔE %1").arg(screen_number(de, 2));
         }
@@ -227,7 +248,8 @@ std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workb
         const auto walk = [&](int direction) {
             double last = now;
             for (int i = 1; i <= 20; ++i) {
-                const double v = ratio ? now * std::pow(1.04, direction * i) : now + direction * i * (knob == Knob::passes ? 1 : 0.1);
+                const double v = ratio ? now * std::pow(1.04, direction * i)
+                                       : now + direction * i * (knob == Knob::passes ? 1 : 0.1);
                 if (v < limits.low || v > limits.high || !keeps(knob, v))
                     break;
                 last = v;
@@ -248,9 +270,13 @@ std::vector<RoundView> round_views(const Workbench& w) {
         v.title = QObject::tr("Sheet %1").arg(r.sheet.number, 2, 10, QChar(u'0'));
         v.current = static_cast<int>(i) == d.shown_round;
         v.measured = r.reading.has_value();
-        v.note = v.current ? QObject::tr("shown") : v.measured ? QObject::tr("measured") : r.burned ? QObject::tr("burned") : QObject::tr("planned");
+        v.note = v.current    ? QObject::tr("shown")
+                 : v.measured ? QObject::tr("measured")
+                 : r.burned   ? QObject::tr("burned")
+                              : QObject::tr("planned");
         v.axes = from_utf8(traits(r.sheet.across.knob).brief) + u" × "_s + from_utf8(traits(r.sheet.down.knob).brief);
-        const auto burned = r.sheet.cells() - static_cast<std::size_t>(std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
+        const auto burned = r.sheet.cells() - static_cast<std::size_t>(
+                                                  std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
         v.cost = QObject::tr("%1 cells").arg(burned);
         v.columns = r.sheet.columns();
         v.rows = r.sheet.rows();
@@ -265,7 +291,9 @@ std::vector<RoundView> round_views(const Workbench& w) {
                 }
             v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1)) : QString();
         } else {
-            const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, w.materials(), w.metal(), w.bench(), d.setup.stock, r.before);
+            const SheetForecast f =
+                v.current ? w.first_forecast()
+                          : forecast(r.sheet, w.materials(), w.metal(), w.bench(), d.setup.stock, r.before);
             v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
                 v.colours[c] = marked(f.cells[c]);
@@ -304,35 +332,55 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     const CellForecast& before = w.first_forecast().cells.at(cell);
     out.settings = cell_settings(r->sheet, recipe);
     if (before.prediction) {
-        out.settings += QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
+        out.settings +=
+            QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
         out.predicted_note = screen_number(before.prediction->oxide_nm(), 2) + u" nm"_s;
     }
     out.predicted = marked(before);
     if (!r->reading) {
-        out.sentences << QObject::tr("<b>Not measured yet.</b> The colour rests on %1.").arg(QString::fromStdString(rests_on_words(r->before)));
+        out.sentences << QObject::tr("<b>Not measured yet.</b> The colour rests on %1.")
+                             .arg(QString::fromStdString(rests_on_words(r->before)));
         return out;
     }
     const CellReading& reading = r->reading->cells.at(cell);
     if (reading.state != CellState::read) {
-        out.sentences << (reading.state == CellState::hidden ? QObject::tr("<b>Hidden by glare.</b> Turn the lamp or the sheet and take the photograph again.") : QObject::tr("<b>Left out.</b> It would burn or show nothing."));
+        out.sentences << (reading.state == CellState::hidden
+                              ? QObject::tr(
+                                    "<b>Hidden by glare.</b> Turn the lamp or the sheet and take the photograph again.")
+                              : QObject::tr("<b>Left out.</b> It would burn or show nothing."));
         return out;
     }
     out.measured = reading.lab;
     if (before.prediction && before.prediction->mark.look.valid)
-        out.measured_note = screen_number(thickness_from_colour(w.metal(), reading.lab, before.prediction->mark.look.haze, before.prediction->oxide_nm() * r->thickness_ratio), 2) + u" nm"_s;
+        out.measured_note =
+            screen_number(thickness_from_colour(w.metal(), reading.lab, before.prediction->mark.look.haze,
+                                                before.prediction->oxide_nm() * r->thickness_ratio),
+                          2) +
+            u" nm"_s;
     if (r->learned_cells > 0) {
         const double percent = 100 * (r->thickness_ratio - 1);
         const Evidence e = w.evidence();
-        const QString lot = d.setup.stock.lot.empty() ? QObject::tr("this stock") : QObject::tr("lot %1").arg(QString::fromStdString(d.setup.stock.lot));
-        out.sentences << (std::abs(percent) < 1 ? QObject::tr("<b>The film grew as predicted</b>, within 1 %.")
-                                                : QObject::tr("<b>The film grew %1 % %2 than predicted</b>, over all %3 cells that show a colour.").arg(screen_number(std::abs(percent), 2), percent < 0 ? QObject::tr("thinner") : QObject::tr("thicker")).arg(r->learned_cells));
-        out.sentences << QObject::tr("Learned for %1: growth factor <b>%2 ± %3</b>. Prediction and photograph differed by %4, now by %5.")
-                             .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.gain_spread_ln, 1), screen_number(r->before_de, 2), screen_number(r->after_de, 2));
+        const QString lot = d.setup.stock.lot.empty()
+                                ? QObject::tr("this stock")
+                                : QObject::tr("lot %1").arg(QString::fromStdString(d.setup.stock.lot));
+        out.sentences
+            << (std::abs(percent) < 1
+                    ? QObject::tr("<b>The film grew as predicted</b>, within 1 %.")
+                    : QObject::tr("<b>The film grew %1 % %2 than predicted</b>, over all %3 cells that show a colour.")
+                          .arg(screen_number(std::abs(percent), 2),
+                               percent < 0 ? QObject::tr("thinner") : QObject::tr("thicker"))
+                          .arg(r->learned_cells));
+        out.sentences
+            << QObject::tr(
+                   "Learned for %1: growth factor <b>%2 ± %3</b>. Prediction and photograph differed by %4, now by %5.")
+                   .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.gain_spread_ln, 1),
+                        screen_number(r->before_de, 2), screen_number(r->after_de, 2));
     }
     const auto slower = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) / 1.2));
     const auto faster = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) * 1.2));
     if (slower && faster && slower->mark.look.valid && faster->mark.look.valid)
-        out.sentences << QObject::tr("<b>A fifth slower</b> turns it %1, <b>a fifth faster</b> %2.").arg(from_utf8(colour_name(slower->lab())), from_utf8(colour_name(faster->lab())));
+        out.sentences << QObject::tr("<b>A fifth slower</b> turns it %1, <b>a fifth faster</b> %2.")
+                             .arg(from_utf8(colour_name(slower->lab())), from_utf8(colour_name(faster->lab())));
     return out;
 }
 
@@ -351,12 +399,18 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
 
 QString next_act_text(const Workbench& w, NextAct act) {
     switch (act) {
-    case NextAct::plan: return QObject::tr("Plan sheet");
-    case NextAct::burn: return QObject::tr("Burn sheet %1").arg(w.draft().round()->sheet.number, 2, 10, QChar(u'0'));
-    case NextAct::cancel: return QObject::tr("Cancel");
-    case NextAct::photograph: return QObject::tr("Photograph");
-    case NextAct::plan_next: return QObject::tr("Plan sheet %1").arg(w.draft().next_sheet, 2, 10, QChar(u'0'));
-    case NextAct::wait: return QObject::tr("Reading …");
+    case NextAct::plan:
+        return QObject::tr("Plan sheet");
+    case NextAct::burn:
+        return QObject::tr("Burn sheet %1").arg(w.draft().round()->sheet.number, 2, 10, QChar(u'0'));
+    case NextAct::cancel:
+        return QObject::tr("Cancel");
+    case NextAct::photograph:
+        return QObject::tr("Photograph");
+    case NextAct::plan_next:
+        return QObject::tr("Plan sheet %1").arg(w.draft().next_sheet, 2, 10, QChar(u'0'));
+    case NextAct::wait:
+        return QObject::tr("Reading …");
     }
     return {};
 }

@@ -22,14 +22,14 @@ namespace finch::app {
 
 /// One thumbnail of the strip of rounds.
 struct RoundView {
-    QString title, note;             ///< "Round 2", "this sheet"
-    QString axes, cost, best;        ///< "speed × pitch", "45 cells, 7 min 00", "best ΔE 0.7"
-    QString reason;                  ///< why the next one, shown before the arrow
+    QString title, note;      ///< "Round 2", "this sheet"
+    QString axes, cost, best; ///< "speed × pitch", "45 cells, 7 min 00", "best ΔE 0.7"
+    QString reason;           ///< why the next one, shown before the arrow
     std::size_t columns = 0, rows = 0;
     std::vector<std::optional<Lab>> colours;
     bool current = false;
     bool measured = false;
-    bool proposed = false;           ///< not planned yet
+    bool proposed = false; ///< not planned yet
 };
 [[nodiscard]] std::vector<RoundView> round_views(const Workbench& workbench);
 

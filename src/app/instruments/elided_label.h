@@ -1,0 +1,37 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/instruments/instrument.h"
+
+namespace finch::app {
+
+/// One line of text that ends in an ellipsis where there is no room; the whole text is in its tooltip.
+class ElidedLabel final : public Instrument {
+    Q_OBJECT
+public:
+    ElidedLabel(const QString& name, TextStyle style, Role role, QWidget* parent = nullptr)
+        : Instrument(name, parent), style_(style), role_(role) {
+        setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Preferred);
+        setMinimumWidth(40);
+    }
+    void set_text(const QString& text) {
+        text_ = text;
+        setToolTip(text);
+        speak(text, {});
+        update();
+    }
+
+protected:
+    void paintEvent(QPaintEvent*) override {
+        QPainter painter(this);
+        paint_text(painter, QRectF(rect()), text_, style_, theme()(role_));
+    }
+
+private:
+    TextStyle style_;
+    Role role_;
+    QString text_;
+};
+
+} // namespace finch::app

@@ -1,0 +1,124 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/session/demo.h"
+#include "app/shell/main_window.h"
+#include "app/stations/logbook/logbook_station.h"
+#include "app/stations/proof/proof_station.h"
+#include "formats/data_folder.h"
+#include "standin/standin_link.h"
+
+#include <catch2/catch.hpp>
+#include <QComboBox>
+#include <QDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QtTest/QTest>
+
+/// The real window over a folder of its own, driven by real events.
+namespace finch::tests {
+
+class DrivenWindow {
+public:
+    explicit DrivenWindow(const QString& folder, double speed_up = 100000,
+                          const QString& standin = QStringLiteral(FINCH_STANDIN))
+        : logbook_(Logbook::open(folder + QStringLiteral("/logbook.sqlite")).value()),
+          workbench_(load_materials(FINCH_SOURCE "/data").value(), draft(folder), [this] { return time_; }),
+          link_({standin, 7, speed_up}), flow_(workbench_, logbook_.get(), link_),
+          autosave_(workbench_, folder + QStringLiteral("/draft.json")),
+          window_({workbench_, flow_, logbook_.get(), link_, &autosave_, FINCH_SOURCE "/data",
+                   QStringLiteral("Larkspur Row Instrument Loft")}) {
+        window_.resize(1280, 800);
+        window_.show();
+        REQUIRE(QTest::qWaitForWindowExposed(&window_));
+        window_.activateWindow();
+        QTest::qWait(20);
+    }
+
+    app::MainWindow& window() { return window_; }
+    app::Workbench& workbench() { return workbench_; }
+    app::ProofFlow& flow() { return flow_; }
+    StandinLink& link() { return link_; }
+    Logbook& logbook() { return *logbook_; }
+    [[nodiscard]] const app::Draft& draft() const { return workbench_.draft(); }
+    void pass(int seconds) { time_ = time_.addSecs(seconds); }
+
+    template <typename T>
+    T* find(const char* name) {
+        auto* w = window_.findChild<T*>(QString::fromLatin1(name));
+        INFO(name);
+        REQUIRE(w != nullptr);
+        return w;
+    }
+    void click(const char* name) {
+        auto* button = find<QPushButton>(name);
+        INFO(name);
+        REQUIRE(button->isVisible());
+        REQUIRE(button->isEnabled());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QTest::qWait(1);
+    }
+    void keys(const QKeySequence& sequence) {
+        QTest::keySequence(&window_, sequence);
+        QTest::qWait(1);
+    }
+    /// Types into a field as a person does: click, select all, type, Enter.
+    void type(const char* name, const QString& text) {
+        auto* field = find<QLineEdit>(name);
+        QTest::mouseClick(field, Qt::LeftButton);
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+        QTest::qWait(1);
+    }
+    /// Chooses an entry of a combo box by typing its first letters.
+    void choose(const char* name, const QString& text) {
+        auto* combo = find<QComboBox>(name);
+        combo->setFocus();
+        QTest::keyClick(combo, Qt::Key_Home);
+        for (int i = 0; i < combo->count() && combo->currentText() != text; ++i)
+            QTest::keyClick(combo, Qt::Key_Down);
+        REQUIRE(combo->currentText() == text);
+        QTest::qWait(1);
+    }
+    bool wait_idle(int ms = 90000) {
+        return QTest::qWaitFor([this] { return flow_.step() == app::ProofFlow::Step::idle; }, ms);
+    }
+    /// Answers the dialog that asks for a recipe's name.
+    void name_recipe(const QString& name) {
+        auto* dialog = window_.findChild<QDialog*>(QStringLiteral("recipe_name"));
+        REQUIRE(dialog != nullptr);
+        auto* field = dialog->findChild<QLineEdit*>();
+        field->selectAll();
+        QTest::keyClicks(field, name);
+        QTest::keyClick(field, Qt::Key_Return);
+        // Without a window manager nobody hands the focus back when a dialog closes.
+        window_.activateWindow();
+        QTest::qWait(20);
+    }
+
+private:
+    static app::Draft draft(const QString& folder) {
+        if (auto kept = app::recover_draft(folder + QStringLiteral("/draft.json")))
+            return *kept;
+        return app::demo_draft(FINCH_SOURCE "/data").value();
+    }
+
+    QDateTime time_ = QDateTime(QDate(2026, 11, 24), QTime(9, 12));
+    std::unique_ptr<Logbook> logbook_;
+    app::Workbench workbench_;
+    StandinLink link_;
+    app::ProofFlow flow_;
+    app::Autosave autosave_;
+    app::MainWindow window_;
+};
+
+struct CleanSettings {
+    CleanSettings() { QSettings().clear(); }
+};
+
+} // namespace finch::tests

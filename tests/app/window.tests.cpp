@@ -1,0 +1,315 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "driven_window.h"
+
+#include "app/instruments/ladder.h"
+#include "app/instruments/sheet_view.h"
+#include "app/instruments/swatch.h"
+#include "app/shell/consequences_panel.h"
+#include "formats/sheet_export.h"
+
+#include <QAbstractItemModelTester>
+#include <QAction>
+#include <QDir>
+#include <QDropEvent>
+#include <QListWidget>
+#include <QMimeData>
+#include <QToolButton>
+#include <set>
+
+using namespace finch;
+using namespace finch::tests;
+
+TEST_CASE("a knob takes what is typed, refuses nonsense kindly, and undo brings it back", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    struct Row {
+        const char* field;
+        const char* text;
+        Knob knob;
+        double value;
+    };
+    const std::vector<Row> rows{{"field_hatch_pitch_mm", "2*0.0035", Knob::hatch_pitch, 0.007},
+                                {"field_hatch_pitch_mm", "5080 lpi", Knob::hatch_pitch, 0.005},
+                                {"field_power_percent", "7.6 W", Knob::power, 20},
+                                {"field_scan_speed_mm_s", "1,2 m/s", Knob::scan_speed, 1200},
+                                {"field_frequency_khz", "250k", Knob::frequency, 250},
+                                {"field_focus_offset_mm", "-40 thou", Knob::focus_offset, -1.016}};
+    for (const Row& row : rows) {
+        INFO(row.text);
+        w.type(row.field, QString::fromUtf8(row.text));
+        CHECK(knob_value(w.draft().recipe, row.knob) == Approx(row.value));
+    }
+    w.type("field_scan_speed_mm_s", QStringLiteral("quick"));
+    CHECK(knob_value(w.draft().recipe, Knob::scan_speed) == Approx(1200));
+    CHECK(w.window().status_text().contains(QStringLiteral("Scan speed")));
+    CHECK(w.find<QLineEdit>("field_scan_speed_mm_s")->text() == QStringLiteral("quick"));
+    w.type("field_scan_speed_mm_s", QStringLiteral("90000 mm/s"));
+    CHECK(w.window().status_text().contains(QStringLiteral("outside")));
+    // Escape gives the old text back; arrows step, Shift ten times.
+    auto* speed = w.find<QLineEdit>("field_scan_speed_mm_s");
+    QTest::keyClick(speed, Qt::Key_Escape);
+    CHECK(speed->text() == QStringLiteral("1200 mm/s"));
+    QTest::keyClick(speed, Qt::Key_Up);
+    CHECK(knob_value(w.draft().recipe, Knob::scan_speed) == Approx(1220));
+    QTest::keyClick(speed, Qt::Key_Down, Qt::ShiftModifier);
+    CHECK(knob_value(w.draft().recipe, Knob::scan_speed) == Approx(1020));
+    w.window().setFocus();
+    while (w.workbench().undo_stack().canUndo())
+        w.workbench().undo_stack().undo();
+    CHECK(w.draft() == app::demo_draft(FINCH_SOURCE "/data").value());
+    while (w.workbench().undo_stack().canRedo())
+        w.workbench().undo_stack().redo();
+    CHECK(knob_value(w.draft().recipe, Knob::scan_speed) == Approx(1020));
+}
+
+TEST_CASE("moving a needle solves for a knob, and the tilt follows the keyboard", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    auto* dose = w.find<app::Ladder>("ladder_dose");
+    const double before = dose->view().value;
+    QTest::mouseClick(dose, Qt::LeftButton, {}, QPoint(60, dose->height() / 2 - 20));
+    CHECK(dose->view().value > 1.5 * before);
+    CHECK(in_mm_per_second(w.draft().recipe.setting.scan_speed) < 990);
+    CHECK(w.workbench().prediction()->mark.pattern.areal_dose_j_m2 / 1e6 == Approx(dose->view().value));
+    auto* fluence = w.find<app::Ladder>("ladder_fluence");
+    fluence->setFocus();
+    const double power = w.draft().recipe.setting.power_percent;
+    QTest::keyClick(fluence, Qt::Key_Up, Qt::ShiftModifier);
+    CHECK(w.draft().recipe.setting.power_percent == Approx(power * 1.2).epsilon(0.01));
+    auto* swatch = w.find<app::Swatch>("swatch");
+    const QString straight = swatch->accessibleDescription();
+    QTest::keyClick(swatch, Qt::Key_Right);
+    CHECK(swatch->accessibleDescription() != straight);
+    for (const auto& band : dose->view().bands)
+        CHECK(band.to > band.from);
+}
+
+TEST_CASE("the bands of the ladder are the regimes of the model and move with the stock", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    const auto view = app::consequences_view(w.workbench(), 0);
+    for (const auto& band : view.dose.bands) {
+        const double dose = std::sqrt(band.from * band.to);
+        const double speed = in_mm_per_second(w.draft().recipe.setting.scan_speed) * view.dose.value / dose;
+        if (speed < 1 || speed > 9000)
+            continue;
+        const auto p =
+            predict(w.workbench().materials(), w.workbench().metal(), w.workbench().bench(), w.draft().setup.stock,
+                    with_knob(w.draft().recipe, Knob::scan_speed, speed), w.draft().fill);
+        REQUIRE(p);
+        INFO(band.name.toStdString() << " at " << dose << ": " << word(p->mark.regime));
+        const std::map<Regime, QString> names{
+            {Regime::too_cold, QStringLiteral("no mark")},           {Regime::tint, QStringLiteral("tint")},
+            {Regime::interference_colour, QStringLiteral("colour")}, {Regime::dark_anneal, QStringLiteral("dark")},
+            {Regime::surface_melting, QStringLiteral("melts")},      {Regime::ablation, QStringLiteral("removes")}};
+        CHECK(names.at(p->mark.regime) == band.name);
+    }
+    w.keys(QKeySequence(QStringLiteral("Ctrl+1")));
+    w.choose("metal", QStringLiteral("Titanium grade 2"));
+    CHECK(app::consequences_view(w.workbench(), 0).dose.bands.size() > 2);
+    CHECK(app::consequences_view(w.workbench(), 0).dose.bands[0].to != Approx(view.dose.bands[0].to));
+    w.choose("metal", QStringLiteral("Copper"));
+    CHECK(app::consequences_view(w.workbench(), 0).computed);
+}
+
+TEST_CASE("the bench is edited with undo, and every change that moves the surface makes the focus stale", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.keys(QKeySequence(QStringLiteral("Ctrl+1")));
+    w.click("confirm_focus");
+    w.pass(1740);
+    w.type("thickness", QStringLiteral("3/32 in"));
+    CHECK(in_mm(w.draft().setup.stock.thickness) == Approx(2.38125));
+    CHECK(w.workbench().focus_state().stale());
+    CHECK(w.find<QLabel>("focus_title")->text().contains(QStringLiteral("0.22 mm farther")));
+    w.click("head_raised");
+    CHECK(in_mm(w.workbench().focus_state().surface_error) == Approx(0).margin(1e-6));
+    w.click("confirm_focus");
+    CHECK_FALSE(w.workbench().focus_state().stale());
+    w.choose("lens", QStringLiteral("100 mm"));
+    CHECK(w.workbench().focus_state().stale());
+    w.keys(QKeySequence::Undo);
+    CHECK_FALSE(w.workbench().focus_state().stale());
+    w.choose("bench", QStringLiteral("Heron"));
+    CHECK(w.workbench().bench().source.kind == SourceKind::fixed_pulse_width);
+    CHECK_FALSE(w.find<QLineEdit>("pulse_to")->isEnabled());
+    w.type("thickness", QStringLiteral("minus two"));
+    CHECK(w.window().status_text().contains(QStringLiteral("Thickness")));
+    // Both focus confirmations are in the logbook.
+    CHECK(w.logbook().count({"", EntryKind::bench, 100, 0}).value() == 2);
+}
+
+TEST_CASE("a stand-in that dies, fails or is missing is reported, and the next try works", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path(), 40);
+    w.workbench().confirm_focus();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+P")));
+    SECTION("killed while burning, then burned again") {
+        w.click("next_act");
+        REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, 20000));
+        w.link().kill();
+        REQUIRE(w.wait_idle(20000));
+        CHECK(w.window().status_text().contains(QStringLiteral("stopped answering")));
+        CHECK_FALSE(w.draft().round()->burned);
+        w.click("next_act");
+        REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, 20000));
+        w.keys(QKeySequence(QStringLiteral("Ctrl+.")));
+        REQUIRE(w.wait_idle(20000));
+        CHECK(w.window().status_text().contains(QStringLiteral("cancelled")));
+    }
+    SECTION("a fault of the laser") {
+        w.link().fail_at("B1");
+        w.click("next_act");
+        REQUIRE(QTest::qWaitFor([&] { return w.flow().step() == app::ProofFlow::Step::burning; }, 5000));
+        REQUIRE(w.wait_idle(60000));
+        CHECK(w.window().status_text().contains(QStringLiteral("fault at B1")));
+    }
+    SECTION("no stand-in program") {
+        QTemporaryDir other;
+        DrivenWindow lost(other.path(), 40, QStringLiteral("/nowhere/finch-standin"));
+        lost.workbench().confirm_focus();
+        lost.keys(QKeySequence(QStringLiteral("Ctrl+P")));
+        lost.click("next_act");
+        REQUIRE(lost.wait_idle(20000));
+        CHECK(lost.window().status_text().contains(QStringLiteral("cannot be started")));
+    }
+}
+
+TEST_CASE("a dropped photograph is read, and one that is no photograph is refused", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.keys(QKeySequence(QStringLiteral("Ctrl+P")));
+    const QString path = folder.filePath(QStringLiteral("holiday.png"));
+    QImage(640, 480, QImage::Format_RGB888).save(path);
+    const auto drop = [&](const QString& file) {
+        QMimeData data;
+        data.setUrls({QUrl::fromLocalFile(file)});
+        QDragEnterEvent enter(QPoint(200, 200), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&w.window().proof(), &enter);
+        CHECK(enter.isAccepted());
+        QDropEvent event(QPointF(200, 200), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&w.window().proof(), &event);
+    };
+    drop(path);
+    REQUIRE(w.wait_idle(20000));
+    CHECK(w.window().status_text().contains(QStringLiteral("picture")));
+    drop(folder.filePath(QStringLiteral("nothing.png")));
+    CHECK(w.window().status_text().contains(QStringLiteral("cannot be found")));
+    CHECK_FALSE(w.draft().round()->reading);
+    for (const char* ending : {"svg", "csv", "json", "pdf"}) {
+        const QString out = folder.filePath(QStringLiteral("sheet.") + QString::fromLatin1(ending));
+        w.window().proof().export_to(out);
+        CHECK(QFileInfo(out).size() > 400);
+    }
+    w.window().proof().export_to(folder.filePath(QStringLiteral("sheet.docx")));
+    CHECK(w.window().status_text().contains(QStringLiteral("not known")));
+}
+
+TEST_CASE("a kill at any moment loses no reading and at most the last second of typing", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder, copy;
+    DrivenWindow w(folder.path());
+    w.workbench().confirm_focus();
+    w.workbench().set_knob(Knob::scan_speed, 777);
+    QTest::qWait(1100);
+    // What a killed process leaves behind is what lies in the folder now, write-ahead log included.
+    for (const QString& name : QDir(folder.path()).entryList(QDir::Files))
+        REQUIRE(QFile::copy(folder.filePath(name), copy.filePath(name)));
+    CHECK(knob_value(app::recover_draft(copy.filePath(QStringLiteral("draft.json"))).value().recipe,
+                     Knob::scan_speed) == Approx(777));
+    const auto book = Logbook::open(copy.filePath(QStringLiteral("logbook.sqlite"))).value();
+    CHECK(book->count(EntryFilter{}).value() == 1);
+}
+
+TEST_CASE("every control can be named, every action found, and no shortcut is given twice", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    for (const QWidget* widget : w.window().findChildren<QWidget*>()) {
+        const bool control = qobject_cast<const QLineEdit*>(widget) != nullptr ||
+                             qobject_cast<const QComboBox*>(widget) != nullptr ||
+                             qobject_cast<const QAbstractButton*>(widget) != nullptr ||
+                             qobject_cast<const app::Instrument*>(widget) != nullptr;
+        if (!control || widget->objectName().startsWith(QStringLiteral("qt_")) ||
+            widget->inherits("QTableCornerButton"))
+            continue;
+        const auto* button = qobject_cast<const QAbstractButton*>(widget);
+        INFO(widget->metaObject()->className() << " " << widget->objectName().toStdString());
+        if (qobject_cast<const QToolButton*>(widget) == nullptr) {
+            CHECK_FALSE(widget->objectName().isEmpty());
+            CHECK_FALSE((widget->accessibleName().isEmpty() && (button == nullptr || button->text().isEmpty())));
+        }
+    }
+    std::set<QString> shortcuts;
+    for (const app::ActionInfo& info : w.window().actions().infos()) {
+        INFO(info.id.toStdString());
+        CHECK(info.help.size() > 10);
+        if (!info.shortcut.isEmpty())
+            CHECK(shortcuts.insert(info.shortcut.toString()).second);
+    }
+    w.keys(QKeySequence(QStringLiteral("Ctrl+K")));
+    auto* words = w.window().findChild<QLineEdit*>(QStringLiteral("command_words"));
+    REQUIRE(words != nullptr);
+    QTest::keyClicks(words, QStringLiteral("logbook records"));
+    auto* hits = w.window().findChild<QListWidget*>(QStringLiteral("command_hits"));
+    CHECK(hits->count() == 0);
+    words->clear();
+    QTest::keyClicks(words, QStringLiteral("dark"));
+    REQUIRE(hits->count() == 1);
+    QTest::keyClick(words, Qt::Key_Return);
+    QTest::qWait(20);
+    CHECK(app::theme_of(&w.window()).name() == QStringLiteral("workshop"));
+}
+
+TEST_CASE("both themes keep text readable on every ground", "[window]") {
+    const auto luminance = [](const QColor& c) {
+        return 0.2126 * srgb_decode(c.redF()) + 0.7152 * srgb_decode(c.greenF()) + 0.0722 * srgb_decode(c.blueF());
+    };
+    const auto contrast = [&](const QColor& a, const QColor& b) {
+        const double x = luminance(a), y = luminance(b);
+        return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+    };
+    using app::Role;
+    for (const char* name : {"paper", "workshop"}) {
+        const app::Theme& t = app::Theme::named(QString::fromLatin1(name));
+        for (const Role ground : {Role::window, Role::surface, Role::raised, Role::field, Role::sunken})
+            for (const Role ink :
+                 {Role::ink, Role::ink2, Role::ink3, Role::accent_text, Role::warn, Role::danger, Role::ok}) {
+                INFO(name << " ink " << static_cast<int>(ink) << " on " << static_cast<int>(ground));
+                CHECK(contrast(t(ink), t(ground)) >= 4.5);
+            }
+        CHECK(contrast(t(Role::on_accent), t(Role::accent)) >= 4.5);
+        for (const Role grey : {Role::window, Role::surface, Role::raised, Role::field, Role::sunken, Role::mat,
+                                Role::band1, Role::band4})
+            CHECK((t(grey).red() == t(grey).green() && t(grey).green() == t(grey).blue()));
+    }
+}
+
+TEST_CASE("the models keep their promises", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    for (int i = 0; i < 230; ++i) {
+        Entry e;
+        e.when_utc = "2026-11-24T09:12:00Z";
+        e.title = "entry " + std::to_string(i);
+        e.setup = nlohmann::json::object();
+        e.body = nlohmann::json::object();
+        REQUIRE(w.logbook().add(e));
+    }
+    app::EntryModel model(&w.logbook());
+    model.reload();
+    CHECK(model.rowCount() == 100);
+    // From here on only: the tester itself fetches more, which it does not allow during a reset.
+    QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
+    while (model.canFetchMore({}))
+        model.fetchMore({});
+    CHECK(model.rowCount() == 230);
+}

@@ -1,0 +1,108 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+#include <QProcess>
+#include <QTemporaryDir>
+
+using json = nlohmann::json;
+
+namespace {
+
+struct Run {
+    int code = -1;
+    json out, err;
+};
+
+Run run(const QStringList& arguments, const QByteArray& input = {}) {
+    QProcess process;
+    process.start(QStringLiteral(FINCH_CLI), arguments);
+    process.write(input);
+    process.closeWriteChannel();
+    REQUIRE(process.waitForFinished(120000));
+    const auto parse = [](const QByteArray& bytes) { return json::parse(bytes.toStdString(), nullptr, false); };
+    return {process.exitCode(), parse(process.readAllStandardOutput()), parse(process.readAllStandardError())};
+}
+
+const QByteArray noon =
+    R"({"format":"finch-recipe","version":1,"name":"noon line","power_percent":13,"frequency_khz":300,
+  "pulse_width_ns":26,"scan_speed_mm_s":990,"hatch_pitch_mm":0.0035})";
+
+QStringList words(const char* line) {
+    return QString::fromLatin1(line).split(u' ');
+}
+
+} // namespace
+
+TEST_CASE("predict prints every quantity under a key with its unit", "[cli]") {
+    const Run r = run(words("predict --bench wren --stock sundial-316 --recipe - --robustness"), noon);
+    REQUIRE(r.code == 0);
+    for (const char* key : {"spot_um", "rayleigh_mm", "pulse_energy_mj", "peak_power_kw", "peak_fluence_j_cm2",
+                            "pulses_per_mm2", "areal_dose_j_mm2", "oxide_nm", "lab", "regime", "robustness"})
+        CHECK(r.out.contains(key));
+    CHECK(r.out["pulse_energy_mj"].get<double>() == Approx(38 * 0.13 / 300));
+    CHECK(r.out["areal_dose_j_mm2"].get<double>() == Approx(38 * 0.13 / (990 * 0.0035)));
+    CHECK(r.out["regime"] == "interference colour");
+}
+
+TEST_CASE("bad use, failed work and good work have their own exit codes and a readable error", "[cli]") {
+    struct Row {
+        const char* line;
+        QByteArray input;
+        int code;
+        const char* error;
+    };
+    const std::vector<Row> rows{
+        {"", {}, 2, "use.arguments"},
+        {"predict --colour blue", {}, 2, "use.arguments"},
+        {"proof read", {}, 2, "use.arguments"},
+        {"predict --recipe -", {}, 1, "document.empty"},
+        {"predict --recipe -", "{", 1, "document.not_json"},
+        {"predict --recipe - --bench robin", noon, 1, "file.missing"},
+        {"predict --recipe - --stock /dev/null", noon, 1, "file.missing"},
+        {"reference --model weather", "{}", 1, "reference.unknown_model"},
+        {"reference --model anneal-color", R"({"functions":[{"f":"growth_constant","args":["oak",900,1]}]})", 1,
+         "reference.bad_document"},
+        {"proof plan --recipe - --across mood:1:2:3", noon, 1, "recipe.unknown_knob"},
+        {"proof plan --recipe - --across scan_speed_mm_s:600", noon, 1, "proof.axis_text"},
+        {"proof plan --recipe - --svg /no/such/folder/x.svg", noon, 1, "file.not_written"},
+        {"log list --file /no/such/logbook.sqlite", {}, 1, "file.missing"},
+    };
+    for (const Row& row : rows) {
+        INFO(row.line);
+        const Run r = run(QString::fromLatin1(row.line).split(u' ', Qt::SkipEmptyParts), row.input);
+        CHECK(r.code == row.code);
+        REQUIRE(r.err.is_object());
+        CHECK(r.err["error"]["code"] == row.error);
+        CHECK_FALSE(r.err["error"]["message"].get<std::string>().empty());
+    }
+    for (const char* line : {"--help", "predict --help", "reference --help", "proof plan --help", "proof burn --help",
+                             "proof read --help", "log list --help", "log show --help", "log export --help"})
+        CHECK(run(words(line)).code == 0);
+}
+
+TEST_CASE("a sheet is planned, burned and read without a window", "[cli]") {
+    QTemporaryDir dir;
+    const QString photo = dir.filePath(QStringLiteral("photo.png")), svg = dir.filePath(QStringLiteral("sheet.svg"));
+    const Run plan = run(words("proof plan --recipe - --number 12 --leave-out --svg") << svg, noon);
+    REQUIRE(plan.code == 0);
+    CHECK(QFile::exists(svg));
+    CHECK(plan.out["forecast"]["cells"].size() == 48);
+    const QByteArray sheet = QByteArray::fromStdString(plan.out.dump());
+    const Run burn = run(words("proof burn --sheet - --speed-up 100000 --photo") << photo, sheet);
+    REQUIRE(burn.code == 0);
+    CHECK(burn.out["burned_s"].get<double>() > 60);
+    const Run read =
+        run(QStringList{QStringLiteral("proof"), QStringLiteral("read"), QStringLiteral("--sheet"), QStringLiteral("-"),
+                        QStringLiteral("--photo"), photo, QStringLiteral("--target"), QStringLiteral("deep blue")},
+            sheet);
+    REQUIRE(read.code == 0);
+    CHECK(read.out["format"] == "finch-reading");
+    CHECK(read.out["ranking"][0]["de00"].get<double>() < 5);
+    CHECK(read.out["learned"]["after_de00"].get<double>() < read.out["learned"]["before_de00"].get<double>());
+    const Run wrong = run(QStringList{QStringLiteral("proof"), QStringLiteral("read"), QStringLiteral("--sheet"),
+                                      QStringLiteral("-"), QStringLiteral("--photo"), photo},
+                          QByteArray::fromStdString(plan.out.dump()).replace("\"number\":12", "\"number\":13"));
+    CHECK(wrong.code == 1);
+    CHECK(wrong.err["error"]["code"] == "photo.wrong_sheet");
+}
