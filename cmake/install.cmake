@@ -3,8 +3,8 @@
 include(GNUInstallDirs)
 install(TARGETS gilded-finch gilded-finch-cli finch-standin RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(DIRECTORY data/ DESTINATION ${CMAKE_INSTALL_DATADIR}/gilded-finch/data)
-install(FILES resources/desktop/gilded-finch.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
-install(FILES resources/desktop/gilded-finch.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo)
+install(FILES resources/desktop/local.gilded_finch.GildedFinch.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
+install(FILES resources/desktop/local.gilded_finch.GildedFinch.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo)
 install(FILES resources/icons/finch.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps RENAME gilded-finch.svg)
 install(FILES LICENSE README.md CHANGELOG.md LICENSES/OFL-1.1.txt LICENSES/ISC.txt DESTINATION ${CMAKE_INSTALL_DOCDIR})
 

@@ -12,8 +12,10 @@
 #include <QAction>
 #include <QDir>
 #include <QDropEvent>
+#include <QFrame>
 #include <QListWidget>
 #include <QMimeData>
+#include <QSqlQuery>
 #include <QToolButton>
 #include <set>
 
@@ -226,6 +228,42 @@ TEST_CASE("a kill at any moment loses no reading and at most the last second of 
                      Knob::scan_speed) == Approx(777));
     const auto book = Logbook::open(copy.filePath(QStringLiteral("logbook.sqlite"))).value();
     CHECK(book->count(EntryFilter{}).value() == 1);
+}
+
+TEST_CASE("an entry that cannot be written now is kept and written later", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    {
+        QSqlDatabase other = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("other"));
+        other.setDatabaseName(folder.filePath(QStringLiteral("logbook.sqlite")));
+        REQUIRE(other.open());
+        REQUIRE(QSqlQuery(other).exec(QStringLiteral("BEGIN IMMEDIATE")));
+        w.workbench().confirm_focus();
+        CHECK(w.logbook().count(EntryFilter{}).value() == 0);
+        REQUIRE(QSqlQuery(other).exec(QStringLiteral("ROLLBACK")));
+    }
+    QSqlDatabase::removeDatabase(QStringLiteral("other"));
+    CHECK(QTest::qWaitFor([&] { return w.logbook().count(EntryFilter{}).value() == 1; }, 8000));
+}
+
+TEST_CASE("every number of the consequences says why", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    const auto why = [&](QWidget* on, QPoint at) {
+        QTest::mouseClick(on, Qt::LeftButton, {}, at);
+        auto* frame = w.window().findChild<QFrame*>(QStringLiteral("why"));
+        REQUIRE(frame != nullptr);
+        const QString head = frame->findChild<QLabel*>(QStringLiteral("why_head"))->text();
+        CHECK_FALSE(frame->findChild<QLabel*>(QStringLiteral("why_rests"))->text().isEmpty());
+        delete frame;
+        return head;
+    };
+    CHECK(why(w.find<app::Ladder>("ladder_dose"), {20, 20}).startsWith(QStringLiteral("Areal dose")));
+    CHECK(why(w.find<app::Ladder>("ladder_fluence"), {20, 20}).startsWith(QStringLiteral("Peak fluence")));
+    CHECK(why(w.find<QWidget>("pulse_stamp"), {20, 20}).startsWith(QStringLiteral("Overlap")));
+    CHECK(why(w.find<QWidget>("numbers"), {20, 30}).startsWith(QStringLiteral("Oxide film")));
 }
 
 TEST_CASE("every control can be named, every action found, and no shortcut is given twice", "[window]") {

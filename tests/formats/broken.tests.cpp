@@ -9,12 +9,14 @@
 #include "proof/reading.h"
 
 #include <catch2/catch.hpp>
+#include <csignal>
 #include <fstream>
 #include <functional>
 #include <nlohmann/json.hpp>
 #include <QFile>
 #include <QImage>
 #include <QTemporaryDir>
+#include <sys/resource.h>
 
 using namespace finch;
 using json = nlohmann::json;
@@ -204,9 +206,16 @@ TEST_CASE("a file that cannot be written leaves the old one whole", "[broken]") 
     const QString path = dir.filePath(QStringLiteral("sheet.svg"));
     REQUIRE(write_file(path, "old"));
     CHECK(write_file(dir.filePath(QStringLiteral("no/folder/sheet.svg")), "new").error().code == "file.not_written");
-    // /dev/full answers every write as a full disk does.
-    const auto full = write_file(QStringLiteral("/dev/full/sheet.svg"), "new");
+    // A limit on the size of files ends a write half way, as a full disk does.
+    rlimit before{};
+    REQUIRE(getrlimit(RLIMIT_FSIZE, &before) == 0);
+    std::signal(SIGXFSZ, SIG_IGN);
+    const rlimit tight{4096, before.rlim_max};
+    REQUIRE(setrlimit(RLIMIT_FSIZE, &tight) == 0);
+    const auto full = write_file(path, std::string(200000, 'n'));
+    REQUIRE(setrlimit(RLIMIT_FSIZE, &before) == 0);
     REQUIRE_FALSE(full);
+    CHECK(full.error().code == "file.not_written");
     CHECK(read_text_file(path.toStdString()).value() == "old");
 }
 

@@ -149,12 +149,14 @@ void Ladder::paintEvent(QPaintEvent*) {
 }
 
 void Ladder::mousePressEvent(QMouseEvent* event) {
-    if (event->position().y() > head)
+    if (event->position().y() <= head)
+        Q_EMIT asked();
+    else
         Q_EMIT moved(ladder_value_at(QRectF(rect()), view_, event->position().y()));
 }
 
 void Ladder::mouseMoveEvent(QMouseEvent* event) {
-    if (event->buttons() & Qt::LeftButton)
+    if (event->buttons() & Qt::LeftButton && event->position().y() > head)
         Q_EMIT moved(ladder_value_at(QRectF(rect()), view_, event->position().y()));
 }
 
@@ -164,6 +166,8 @@ void Ladder::keyPressEvent(QKeyEvent* event) {
                                                                : 1.02;
     if (event->key() == Qt::Key_Up)
         Q_EMIT moved(view_.value * step);
+    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+        Q_EMIT asked();
     else if (event->key() == Qt::Key_Down)
         Q_EMIT moved(view_.value / step);
     else

@@ -43,6 +43,8 @@ public:
 Q_SIGNALS:
     /// The operator asks for another value.
     void moved(double value);
+    /// The operator asks why the value is what it is.
+    void asked();
 
 protected:
     void paintEvent(QPaintEvent*) override;

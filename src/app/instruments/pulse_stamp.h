@@ -23,8 +23,13 @@ public:
     }
     void show_view(const StampView& view);
 
+Q_SIGNALS:
+    /// The operator asks why the overlap is what it is.
+    void asked();
+
 protected:
     void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent*) override { Q_EMIT asked(); }
 
 private:
     StampView view_;

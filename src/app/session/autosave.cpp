@@ -20,6 +20,7 @@ Autosave::Autosave(Workbench& workbench, QString path, QObject* parent)
     for (QTimer* timer : {&quiet_, &latest_})
         connect(timer, &QTimer::timeout, this, &Autosave::flush);
     connect(&workbench_, &Workbench::changed, this, [this] {
+        pending_ = true;
         quiet_.start();
         if (!latest_.isActive())
             latest_.start();
@@ -27,8 +28,9 @@ Autosave::Autosave(Workbench& workbench, QString path, QObject* parent)
 }
 
 void Autosave::flush() {
-    if (!quiet_.isActive() && !latest_.isActive() && sender() == nullptr)
+    if (!pending_)
         return;
+    pending_ = false;
     quiet_.stop();
     latest_.stop();
     const auto written = write_file(path_, to_json(workbench_.draft()).dump(1));

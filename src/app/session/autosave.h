@@ -24,6 +24,7 @@ private:
     Workbench& workbench_;
     QString path_;
     QTimer quiet_, latest_;
+    bool pending_ = false;
     bool warned_ = false;
 };
 

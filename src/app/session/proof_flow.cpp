@@ -47,6 +47,8 @@ struct ProofFlow::ReadResult {
 
 ProofFlow::ProofFlow(Workbench& workbench, Logbook* logbook, BenchLink& link, QObject* parent)
     : QObject(parent), workbench_(workbench), logbook_(logbook), link_(link) {
+    retry_.setInterval(3000);
+    connect(&retry_, &QTimer::timeout, this, &ProofFlow::retry);
     connect(&link_, &BenchLink::progressed, this, [this](double share, const QString& at) {
         if (step_ == Step::burning)
             set(Step::burning, share, at.isEmpty() ? tr("Starting the stand-in") : tr("Burning %1").arg(at));
@@ -93,18 +95,39 @@ Entry ProofFlow::blank_entry(EntryKind kind) const {
     return e;
 }
 
-long long ProofFlow::record(Entry entry, const std::vector<EntryPicture>& pictures) {
+long long ProofFlow::record(const Entry& entry, const std::vector<EntryPicture>& pictures,
+                            const std::function<void(long long)>& later) {
     if (logbook_ == nullptr) {
         workbench_.say(tr("There is no logbook, so this was not written."), State::warn);
         return 0;
     }
     const auto id = logbook_->add(entry, pictures);
     if (!id) {
+        unwritten_.push_back({entry, pictures, later});
+        retry_.start();
         workbench_.fail(id.error());
         return 0;
     }
     Q_EMIT recorded(*id);
     return *id;
+}
+
+void ProofFlow::retry() {
+    std::vector<Unwritten> left;
+    for (Unwritten& u : unwritten_) {
+        const auto id = left.empty() ? logbook_->add(u.entry, u.pictures) : Expected<long long>(0);
+        if (!left.empty() || !id) {
+            left.push_back(std::move(u));
+            continue;
+        }
+        if (u.later)
+            u.later(*id);
+        Q_EMIT recorded(*id);
+        workbench_.say(tr("\u201c%1\u201d is now in the logbook.").arg(QString::fromStdString(u.entry.title)));
+    }
+    unwritten_ = std::move(left);
+    if (unwritten_.empty())
+        retry_.stop();
 }
 
 void ProofFlow::record_focus() {
@@ -115,7 +138,7 @@ void ProofFlow::record_focus() {
                             format_number(in_mm(workbench_.draft().setup.stock.thickness)));
     e.outcome = Outcome::good;
     e.body = {{"format", "finch-focus"}, {"version", 1}};
-    (void)record(e, {});
+    record(e, {});
     workbench_.say(tr("Focus confirmed and written to the logbook."));
 }
 
@@ -251,7 +274,13 @@ void ProofFlow::burn_finished(double time_s) {
     e.body = {{"format", "finch-sheet-record"},    {"version", 1},
               {"sheet", to_json(r.sheet)},         {"target", to_json(workbench_.draft().target)},
               {"known_before", to_json(r.before)}, {"burned_s", time_s}};
-    const long long id = record(e, {});
+    const auto keep_id = [this, index = burning_round_](long long id) {
+        workbench_.note([&](Draft& d) {
+            if (index < static_cast<int>(d.rounds.size()))
+                d.rounds[static_cast<std::size_t>(index)].sheet_entry = id;
+        });
+    };
+    const long long id = record(e, {}, keep_id);
     workbench_.note([&](Draft& d) {
         Round& round = d.rounds.at(static_cast<std::size_t>(burning_round_));
         round.burned = true;
@@ -338,8 +367,15 @@ void ProofFlow::adopt_reading(const ReadResult& result) {
     if (result.lesson)
         e.body["learned"] = to_json(result.lesson->evidence);
     // The numbers and both pictures are on the disk before anything is shown.
+    const auto keep_id = [this, index = result.round, image = to_image(result.read->rectified)](long long id) {
+        rectified_[id] = image;
+        workbench_.note([&](Draft& d) {
+            if (index < static_cast<int>(d.rounds.size()))
+                d.rounds[static_cast<std::size_t>(index)].reading_entry = id;
+        });
+    };
     round.reading_entry =
-        record(e, {{"photo", png_bytes(result.photo)}, {"rectified", png_bytes(result.read->rectified)}});
+        record(e, {{"photo", png_bytes(result.photo)}, {"rectified", png_bytes(result.read->rectified)}}, keep_id);
     if (round.reading_entry != 0)
         rectified_[round.reading_entry] = to_image(result.read->rectified);
     const auto key = evidence_key(workbench_.draft().setup);

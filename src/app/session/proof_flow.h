@@ -7,7 +7,9 @@
 #include "record/logbook.h"
 #include "standin/bench_link.h"
 
+#include <functional>
 #include <QImage>
+#include <QTimer>
 
 namespace finch::app {
 
@@ -53,7 +55,11 @@ private:
     void burn_finished(double time_s);
     struct ReadResult;
     void adopt_reading(const ReadResult& result);
-    [[nodiscard]] long long record(Entry entry, const std::vector<EntryPicture>& pictures);
+    /// Writes an entry and returns its id. If that fails it is kept and tried again every few seconds; then 0 is
+    /// returned and `later` is called with the id once it is on the disk.
+    long long record(const Entry& entry, const std::vector<EntryPicture>& pictures,
+                     const std::function<void(long long)>& later = {});
+    void retry();
     [[nodiscard]] Entry blank_entry(EntryKind kind) const;
     void record_focus();
 
@@ -67,6 +73,13 @@ private:
     int burning_round_ = -1;
     bool photograph_after_burn_ = true;
     std::map<long long, QImage> rectified_;
+    struct Unwritten {
+        Entry entry;
+        std::vector<EntryPicture> pictures;
+        std::function<void(long long)> later;
+    };
+    std::vector<Unwritten> unwritten_;
+    QTimer retry_;
 };
 
 } // namespace finch::app

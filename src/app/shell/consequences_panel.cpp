@@ -3,6 +3,7 @@
 #include "app/shell/consequences_panel.h"
 
 #include <algorithm>
+#include <cmath>
 #include <QFrame>
 #include <QGuiApplication>
 #include <QKeyEvent>
@@ -149,6 +150,12 @@ ConsequencesPanel::ConsequencesPanel(Workbench& workbench, QWidget* parent)
         refresh();
     });
     connect(numbers_, &NumberList::asked, this, &ConsequencesPanel::explain_quantity);
+    connect(dose_, &Ladder::asked, this,
+            [this] { explain_quantity(Quantity::areal_dose, dose_->mapToGlobal(QPoint(0, 0))); });
+    connect(fluence_, &Ladder::asked, this,
+            [this] { explain_quantity(Quantity::peak_fluence, fluence_->mapToGlobal(QPoint(0, 0))); });
+    connect(stamp_, &PulseStamp::asked, this,
+            [this] { explain_quantity(Quantity::overlap, stamp_->mapToGlobal(QPoint(0, 0))); });
     connect(&workbench_, &Workbench::changed, this, &ConsequencesPanel::refresh);
     set_folded(false);
 }
@@ -241,6 +248,8 @@ void ConsequencesPanel::paintEvent(QPaintEvent*) {
 void ConsequencesPanel::mousePressEvent(QMouseEvent* event) {
     if (folded_ || event->position().y() < 34)
         Q_EMIT fold_asked();
+    else if (std::abs(event->position().y() - (look_head + 10)) < 14)
+        explain_quantity(Quantity::colour, mapToGlobal(QPoint(0, look_head)));
 }
 
 void ConsequencesPanel::explain_quantity(Quantity quantity, const QPoint& global) {

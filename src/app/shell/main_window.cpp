@@ -136,6 +136,9 @@ void MainWindow::make_actions() {
             show_station(StationId::proof);
             proof_->show_page(ProofStation::Page::table);
         });
+    add(u"view.lines"_s, tr("Lines of equal pulses or dose"),
+        tr("Switch the lines over the sheet between pulses per mm² and dose"), QKeySequence(u"Ctrl+L"_s), view,
+        [this] { proof_->switch_lines(); });
     // The numbers are those of the perch, in the order of work; stations that are not built yet keep their places.
     add(u"station.bench"_s, tr("Bench"), tr("What is in front of you"), QKeySequence(u"Ctrl+1"_s), station,
         [this] { show_station(StationId::bench); });
@@ -282,8 +285,6 @@ void MainWindow::use_theme(const QString& name) {
     set_theme(this, Theme::named(name));
     for (QWidget* w : findChildren<QWidget*>())
         w->update();
-    parts_.workbench.note([](Draft&) {});
-    Q_EMIT parts_.workbench.changed();
 }
 
 void MainWindow::restore_state() {

@@ -436,7 +436,7 @@ void PlanPage::refresh_ranges() {
     ProofSheet shown = *sheet;
     if (leave_out_hopeless())
         shown = without_hopeless(shown, f);
-    preview_->show_view(sheet_view(workbench_, shown, f, std::nullopt));
+    preview_->show_view(sheet_view(workbench_, shown, f, std::nullopt, LevelKind::pulses_per_mm2));
     const SheetLayout at = finch::layout(*sheet);
     QString text =
         tr("<b>%1 cells</b>: %2 mark, %3 burn, %4 show nothing. About <b>%5</b> for the cells, on %6 × %7 mm.")

@@ -147,6 +147,11 @@ void ProofStation::show_page(Page page) {
     refresh();
 }
 
+void ProofStation::switch_lines() {
+    lines_ = lines_ == LevelKind::pulses_per_mm2 ? LevelKind::areal_dose_j_mm2 : LevelKind::pulses_per_mm2;
+    refresh();
+}
+
 void ProofStation::refresh() {
     const Draft& d = workbench_.draft();
     const Round* r = d.round();
@@ -170,7 +175,7 @@ void ProofStation::refresh() {
     } else if (pages_->currentIndex() == 1) {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
-        sheet_->show_view(sheet_view(workbench_, ranked));
+        sheet_->show_view(sheet_view(workbench_, ranked, lines_));
         ranking_->show_view(ranking_view(workbench_, ranked));
         detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
                                                                    : tr("Click a cell, or move with the arrow keys."));

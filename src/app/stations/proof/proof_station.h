@@ -25,6 +25,8 @@ public:
     void plan();
     /// Does what the primary button says now.
     void act();
+    /// Lines of equal pulses or of equal dose.
+    void switch_lines();
     void ask_photo_file();
     void ask_export();
     void ask_save_recipe();
@@ -61,6 +63,7 @@ private:
     CellPanel* detail_ = nullptr;
     TimePanel* time_ = nullptr;
     QTableView* table_ = nullptr;
+    LevelKind lines_ = LevelKind::pulses_per_mm2;
     QAbstractTableModel* model_ = nullptr;
 };
 

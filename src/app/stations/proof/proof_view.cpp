@@ -120,11 +120,11 @@ std::optional<NextSheet> proposed(const Workbench& w) {
 
 } // namespace
 
-SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking) {
+SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking, LevelKind lines) {
     const Round* round = w.draft().round();
     if (round == nullptr)
         return {};
-    SheetView v = sheet_view(w, round->sheet, w.first_forecast(), round->reading);
+    SheetView v = sheet_view(w, round->sheet, w.first_forecast(), round->reading, lines);
     v.chosen = w.draft().cell;
     for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
         v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
@@ -132,7 +132,7 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking)
 }
 
 SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetForecast& forecast,
-                     const std::optional<SheetReading>& reading) {
+                     const std::optional<SheetReading>& reading, LevelKind kind) {
     SheetView v;
     v.columns = sheet.columns();
     v.rows = sheet.rows();
@@ -172,12 +172,13 @@ SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetFor
             c.tip += QObject::tr(", left out");
         v.cells.push_back(std::move(c));
     }
-    v.lines_unit = QObject::tr("pulses\nper mm²");
-    auto lines = level_lines(sheet, w.bench(), LevelKind::pulses_per_mm2, 4);
+    auto lines = level_lines(sheet, w.bench(), kind, 4);
     if (lines.empty()) {
-        lines = level_lines(sheet, w.bench(), LevelKind::areal_dose_j_mm2, 4);
-        v.lines_unit = QObject::tr("J/mm²");
+        // What was asked for is the same everywhere on this sheet; the other quantity may not be.
+        kind = kind == LevelKind::pulses_per_mm2 ? LevelKind::areal_dose_j_mm2 : LevelKind::pulses_per_mm2;
+        lines = level_lines(sheet, w.bench(), kind, 4);
     }
+    v.lines_unit = kind == LevelKind::pulses_per_mm2 ? QObject::tr("pulses\nper mm²") : QObject::tr("dose,\nJ/mm²");
     for (const LevelLine& line : lines)
         v.lines.push_back({screen_number(line.level, 2), line.from, line.to});
     return v;

@@ -10,10 +10,10 @@ namespace finch::app {
 
 /// View data of the proof station, computed from the work at hand. Tested without a window.
 
-[[nodiscard]] SheetView sheet_view(const Workbench& workbench, const std::vector<RankedCell>& ranking);
+[[nodiscard]] SheetView sheet_view(const Workbench& workbench, const std::vector<RankedCell>& ranking, LevelKind lines);
 /// Any sheet with its forecast and, if there is one, its reading.
 [[nodiscard]] SheetView sheet_view(const Workbench& workbench, const ProofSheet& sheet, const SheetForecast& forecast,
-                                   const std::optional<SheetReading>& reading);
+                                   const std::optional<SheetReading>& reading, LevelKind lines);
 
 /// One row per knob: limits, derived quantity and the local effect of a small step.
 [[nodiscard]] std::vector<KnobView> knob_views(const Workbench& workbench);
