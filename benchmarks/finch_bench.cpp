@@ -10,15 +10,15 @@
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
 
-#include <QApplication>
-#include <QElapsedTimer>
-#include <QSqlQuery>
-#include <QTemporaryDir>
 #include <algorithm>
 #include <benchmark/benchmark.h>
 #include <cstdio>
 #include <opencv2/aruco.hpp>
 #include <opencv2/imgproc.hpp>
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QSqlQuery>
+#include <QTemporaryDir>
 
 using namespace finch;
 using namespace finch::app;
@@ -41,14 +41,16 @@ const Draft& demo() {
 void predict_one(benchmark::State& state) {
     const auto metal = materials().find(demo().setup.stock.metal).value();
     for (auto _ : state)
-        benchmark::DoNotOptimize(predict(materials(), *metal, demo().setup.bench, demo().setup.stock, demo().recipe, demo().fill));
+        benchmark::DoNotOptimize(
+            predict(materials(), *metal, demo().setup.bench, demo().setup.stock, demo().recipe, demo().fill));
 }
 BENCHMARK(predict_one)->Unit(benchmark::kMicrosecond);
 
 void predict_without_colour_angles(benchmark::State& state) {
     const auto metal = materials().find(demo().setup.stock.metal).value();
     for (auto _ : state)
-        benchmark::DoNotOptimize(predict(materials(), *metal, demo().setup.bench, demo().setup.stock, demo().recipe, demo().fill, {}, {{0, 0, 0}, 1}));
+        benchmark::DoNotOptimize(predict(materials(), *metal, demo().setup.bench, demo().setup.stock, demo().recipe,
+                                         demo().fill, {}, {{0, 0, 0}, 1}));
 }
 BENCHMARK(predict_without_colour_angles)->Unit(benchmark::kMicrosecond);
 
@@ -70,7 +72,8 @@ void knob_move() {
     MainWindow window({workbench, flow, logbook.get(), link, nullptr, data(), QStringLiteral("bench")});
     window.resize(1280, 800);
     window.show();
-    for (const auto& [name, station] : {std::pair{"consequences alone", MainWindow::StationId::logbook}, std::pair{"with all knob rows", MainWindow::StationId::proof}}) {
+    for (const auto& [name, station] : {std::pair{"consequences alone", MainWindow::StationId::logbook},
+                                        std::pair{"with all knob rows", MainWindow::StationId::proof}}) {
         window.show_station(station);
         window.consequences().set_folded(false);
         QCoreApplication::processEvents();
@@ -85,7 +88,8 @@ void knob_move() {
             times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
         }
         std::sort(times.begin(), times.end());
-        std::printf("knob move to painted, %s: median %.1f ms, p95 %.1f ms (must be under 16)\n", name, times[100], times[190]);
+        std::printf("knob move to painted, %s: median %.1f ms, p95 %.1f ms (must be under 16)\n", name, times[100],
+                    times[190]);
     }
 }
 
@@ -95,7 +99,10 @@ void reading() {
     SheetRequest q = demo().request;
     q.number = 7;
     q.base = demo().recipe;
-    const ProofSheet sheet = plan_sheet(q, demo().setup.bench, label_recipe(materials(), *metal, demo().setup.bench, demo().setup.stock, {}).value()).value();
+    const ProofSheet sheet =
+        plan_sheet(q, demo().setup.bench,
+                   label_recipe(materials(), *metal, demo().setup.bench, demo().setup.stock, {}).value())
+            .value();
     const SheetLayout at = layout(sheet);
     standin::Plate plate = standin::bare_plate(*metal, materials(), demo().setup.stock, at.width_mm, at.height_mm);
     for (const ToolStep& step : tool_steps(sheet, at, fiducial_modules(at)))
@@ -107,18 +114,23 @@ void reading() {
     const Picture photo = standin::photograph(plate, shot);
     const double read = seconds([&] { benchmark::DoNotOptimize(read_sheet_photo(photo, sheet)); }, 5);
     const cv::Mat rgb(photo.height, photo.width, CV_8UC3, const_cast<std::uint8_t*>(photo.rgb.data()));
-    const double floor = seconds([&] {
-        cv::Mat grey, warped;
-        cv::cvtColor(rgb, grey, cv::COLOR_RGB2GRAY);
-        std::vector<int> ids;
-        std::vector<std::vector<cv::Point2f>> corners;
-        const auto parameters = cv::aruco::DetectorParameters::create();
-        parameters->cornerRefinementMethod = cv::aruco::CORNER_REFINE_SUBPIX;
-        cv::aruco::detectMarkers(grey, cv::aruco::getPredefinedDictionary(cv::aruco::DICT_5X5_1000), corners, ids, parameters);
-        cv::warpPerspective(rgb, warped, cv::Mat::eye(3, 3, CV_64F), rgb.size());
-        benchmark::DoNotOptimize(warped.data);
-    }, 5);
-    std::printf("photograph of 12 megapixels: %.0f ms, marker detection and one warp %.0f ms, ratio %.2f (must be under 1.5)\n", read * 1e3, floor * 1e3, read / floor);
+    const double floor = seconds(
+        [&] {
+            cv::Mat grey, warped;
+            cv::cvtColor(rgb, grey, cv::COLOR_RGB2GRAY);
+            std::vector<int> ids;
+            std::vector<std::vector<cv::Point2f>> corners;
+            const auto parameters = cv::aruco::DetectorParameters::create();
+            parameters->cornerRefinementMethod = cv::aruco::CORNER_REFINE_SUBPIX;
+            cv::aruco::detectMarkers(grey, cv::aruco::getPredefinedDictionary(cv::aruco::DICT_5X5_1000), corners, ids,
+                                     parameters);
+            cv::warpPerspective(rgb, warped, cv::Mat::eye(3, 3, CV_64F), rgb.size());
+            benchmark::DoNotOptimize(warped.data);
+        },
+        5);
+    std::printf(
+        "photograph of 12 megapixels: %.0f ms, marker detection and one warp %.0f ms, ratio %.2f (must be under 1.5)\n",
+        read * 1e3, floor * 1e3, read / floor);
 }
 
 /// Filter and first page of a logbook with 100 000 entries, against the bare query.
@@ -130,22 +142,31 @@ void logbook_filter() {
     db.setDatabaseName(path);
     db.open();
     QSqlQuery sql(db);
-    sql.exec(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 100000) INSERT INTO entry (kind, when_utc, operator, title, summary, outcome, bench, "
-                            "metal, lot, setup_json, body_json, program_version, words) SELECT 'reading', '2026-11-24T09:12:00Z', 'OD', 'Sheet ' || i, 'best D2', 'good', 'Wren', 'Stainless "
-                            "316', 'S316-' || (i % 40), '{}', '{}', '0.1.0', 'sheet ' || i || ' best d2 s316-' || (i % 40) || ' stainless 316 wren od reading' FROM n"));
+    sql.exec(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 100000) INSERT "
+                            "INTO entry (kind, when_utc, operator, title, summary, outcome, bench, "
+                            "metal, lot, setup_json, body_json, program_version, words) SELECT 'reading', "
+                            "'2026-11-24T09:12:00Z', 'OD', 'Sheet ' || i, 'best D2', 'good', 'Wren', 'Stainless "
+                            "316', 'S316-' || (i % 40), '{}', '{}', '0.1.0', 'sheet ' || i || ' best d2 s316-' || (i % "
+                            "40) || ' stainless 316 wren od reading' FROM n"));
     const auto book = Logbook::open(path).value();
     EntryFilter filter;
     filter.words = "s316-7 best";
     filter.limit = 100;
     const double ours = seconds([&] { benchmark::DoNotOptimize(book->list(filter)); }, 50);
-    const double bare = seconds([&] {
-        QSqlQuery q(db);
-        q.setForwardOnly(true);
-        q.exec(QStringLiteral("SELECT id, kind, when_utc, operator, title, summary, outcome, bench, metal, lot, parent, program_version FROM entry WHERE words LIKE '%s316-7%' AND words LIKE '%best%' ORDER BY id DESC LIMIT 100"));
-        while (q.next())
-            benchmark::DoNotOptimize(q.value(4).toString());
-    }, 50);
-    std::printf("logbook of 100 000 entries, filter and first page: %.2f ms, bare query %.2f ms, ratio %.2f (must be under 1.3)\n", ours * 1e3, bare * 1e3, ours / bare);
+    const double bare = seconds(
+        [&] {
+            QSqlQuery q(db);
+            q.setForwardOnly(true);
+            q.exec(QStringLiteral("SELECT id, kind, when_utc, operator, title, summary, outcome, bench, metal, lot, "
+                                  "parent, program_version FROM entry WHERE words LIKE '%s316-7%' AND words LIKE "
+                                  "'%best%' ORDER BY id DESC LIMIT 100"));
+            while (q.next())
+                benchmark::DoNotOptimize(q.value(4).toString());
+        },
+        50);
+    std::printf("logbook of 100 000 entries, filter and first page: %.2f ms, bare query %.2f ms, ratio %.2f (must be "
+                "under 1.3)\n",
+                ours * 1e3, bare * 1e3, ours / bare);
 }
 
 } // namespace

@@ -5,6 +5,7 @@
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
 #include "formats/data_folder.h"
+#include "formats/sheet_export.h"
 #include "recipe/check.h"
 #include "recipe/predict.h"
 #include "record/logbook.h"
@@ -150,6 +151,17 @@ Expected<json> log_export(const LogOptions& o) {
     if (!book || !filter)
         return tl::unexpected(book ? filter.error() : book.error());
     return (*book)->export_json(*filter, o.pictures);
+}
+
+Expected<json> log_export_cells(const LogOptions& o) {
+    const auto book = open_existing(o);
+    const auto filter = filter_of(o);
+    if (!book || !filter)
+        return tl::unexpected(book ? filter.error() : book.error());
+    const auto csv = export_cells_csv(**book, *filter);
+    const auto written =
+        csv ? write_file(QString::fromStdString(o.out), *csv) : Expected<bool>(tl::unexpected(csv.error()));
+    return written ? Expected<json>(json{{"written", o.out}}) : Expected<json>(tl::unexpected(written.error()));
 }
 
 } // namespace finch::cli

@@ -59,6 +59,8 @@ struct LogOptions {
 [[nodiscard]] Expected<nlohmann::json> log_list(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_show(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_export(const LogOptions& options);
+/// Writes the read cells as CSV to `options.out`.
+[[nodiscard]] Expected<nlohmann::json> log_export_cells(const LogOptions& options);
 
 /// Text of a file, or of the input for "-".
 [[nodiscard]] Expected<std::string> read_input(const Context& context, const std::string& file);

@@ -4,8 +4,6 @@
 #include "cli/reference.h"
 #include "document/json_fields.h"
 #include "formats/data_folder.h"
-#include "formats/sheet_export.h"
-#include "record/logbook.h"
 
 #include <CLI/CLI.hpp>
 #include <iostream>
@@ -33,19 +31,6 @@ Expected<json> reference(const cli::Context& context, const std::string& model) 
     const auto text = cli::read_input(context, "-");
     const auto document = text ? parse_json(*text, "standard input") : Expected<json>(tl::unexpected(text.error()));
     return document ? reference_document(model, *document, context.materials) : document;
-}
-
-Expected<json> export_cells(const cli::LogOptions& o) {
-    const auto book = Logbook::open(QString::fromStdString(o.file));
-    if (!book)
-        return tl::unexpected(book.error());
-    EntryFilter filter;
-    filter.words = o.words;
-    filter.limit = o.limit;
-    const auto csv = export_cells_csv(**book, filter);
-    const auto written =
-        csv ? write_file(QString::fromStdString(o.out), *csv) : Expected<bool>(tl::unexpected(csv.error()));
-    return written ? Expected<json>(json{{"written", o.out}}) : Expected<json>(tl::unexpected(written.error()));
 }
 
 struct Options {
@@ -148,7 +133,7 @@ int run(CLI::App& app, Options& o, const char* program) {
         return report(cli::log_list(o.log));
     if (log->got_subcommand("show"))
         return report(cli::log_show(o.log));
-    return report(o.log.out.empty() ? cli::log_export(o.log) : export_cells(o.log));
+    return report(o.log.out.empty() ? cli::log_export(o.log) : cli::log_export_cells(o.log));
 }
 
 } // namespace

@@ -76,7 +76,10 @@ void paint_source(QPainter& painter, const QRectF& box, const SourceView& v, con
         QPen dash(theme(Role::ink2), 1, Qt::DashLine);
         painter.setPen(dash);
         painter.drawLine(QPointF(plot.left(), y(e)), QPointF(x(end), y(e)));
-        paint_text(painter, QRectF(plot.left() + 6, y(e) + 1, 80, 16),
+        // Above its line where the recipe's own line would run through it.
+        const double recipe = pulse_output(v.source, v.setting).pulse_energy_j * 1e3;
+        const bool above = y(recipe) > y(e) && y(recipe) < y(e) + 22;
+        paint_text(painter, QRectF(plot.left() + 6, above ? y(e) - 17 : y(e) + 1, 80, 16),
                    u"%1 ns"_s.arg(screen_number(in_nanoseconds(width))), TextStyle::value_small, theme(Role::ink));
     }
     painter.setPen(QPen(theme(Role::rule), 1));
@@ -147,9 +150,9 @@ void paint_field(QPainter& painter, const QRectF& box, const FieldView& v, const
     painter.setClipRect(plot);
     painter.translate(plot.center());
     painter.rotate(-v.longest.turn_deg);
-    paint_text(painter, QRectF(-60, -v.bar_mm * scale / 2 - 18, 120, 16),
+    paint_text(painter, QRectF(-in_mm(v.longest.length) * scale / 2 + 24, -v.bar_mm * scale / 2 - 18, 120, 16),
                QObject::tr("bar %1 × %2 mm").arg(screen_number(in_mm(v.longest.length)), screen_number(v.bar_mm)),
-               TextStyle::small, theme(Role::ink), Qt::AlignCenter);
+               TextStyle::small, theme(Role::ink), Qt::AlignLeft | Qt::AlignVCenter);
     painter.restore();
     const QString half = screen_number(v.field_mm / 2);
     paint_text(painter, QRectF(plot.left() - 12, plot.bottom() + 10, 60, 16), u"\u2212"_s + half,

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/knob_row.h"
 
+#include "app/theme/text.h"
+
 #include "quantity/format.h"
 
 #include <algorithm>
@@ -17,10 +19,6 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
-
-QString from_utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
 
 double position(const KnobView& v, double value) {
     const double t = v.log_scale ? std::log(std::max(value, v.low) / v.low) / std::log(v.high / v.low)

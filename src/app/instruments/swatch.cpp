@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/swatch.h"
 
+#include "app/theme/text.h"
+
 #include <algorithm>
 #include <cmath>
 #include <QKeyEvent>
@@ -71,13 +73,10 @@ Swatch::Swatch(const QString& name, QWidget* parent) : Instrument(name, parent) 
 
 void Swatch::show_view(const SwatchView& view) {
     view_ = view;
-    const QString what = view.valid
-                             ? tr("%1, L* a* b* %2 at %3 degrees")
-                                   .arg(QString::fromUtf8(colour_name(view.middle).data(),
-                                                          static_cast<qsizetype>(colour_name(view.middle).size())),
-                                        lab_text(view.middle))
-                                   .arg(5 * view.tilt_index)
-                             : view.reason;
+    const QString what = view.valid ? tr("%1, L* a* b* %2 at %3 degrees")
+                                          .arg(from_utf8(colour_name(view.middle)), lab_text(view.middle))
+                                          .arg(5 * view.tilt_index)
+                                    : view.reason;
     speak(tr("Predicted look with tilt"), what);
     setToolTip(what);
     update();

@@ -285,6 +285,8 @@ void ProofFlow::burn_finished(double time_s) {
         Round& round = d.rounds.at(static_cast<std::size_t>(burning_round_));
         round.burned = true;
         round.sheet_entry = id;
+        // The photograph that follows is of this sheet, whatever was looked at meanwhile.
+        d.shown_round = burning_round_;
     });
     workbench_.say(tr("The sheet is burned. Lay the white card on its place; the camera takes the photograph."));
     photograph();

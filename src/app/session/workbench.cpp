@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/workbench.h"
 
+#include "app/theme/text.h"
+
 #include <QLocale>
 #include <QTimeZone>
 #include <QUndoCommand>
@@ -130,8 +132,7 @@ void Workbench::note(const std::function<void(Draft&)>& edit) {
 }
 
 void Workbench::set_knob(Knob knob, double value) {
-    const QString label =
-        QString::fromUtf8(traits(knob).label.data(), static_cast<qsizetype>(traits(knob).label.size()));
+    const QString label = from_utf8(traits(knob).label);
     change(tr("%1").arg(label.toLower()), u"knob/"_s + label,
            [&](Draft& d) { d.recipe = with_knob(d.recipe, knob, value); });
 }

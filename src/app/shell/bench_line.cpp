@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/bench_line.h"
 
+#include "app/theme/text.h"
+
 #include "bench/bench_json.h"
 #include "quantity/format.h"
 
@@ -17,10 +19,6 @@ namespace {
 
 constexpr double name_width = 72;
 constexpr double chip_width = 254;
-
-QString from_utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
 
 QString ago(const QDateTime& then, const QDateTime& now) {
     const qint64 minutes = then.secsTo(now) / 60;

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/consequences_view.h"
 
+#include "app/theme/text.h"
+
 #include "physics/colour_difference.h"
 #include "quantity/format.h"
 
@@ -13,10 +15,6 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
-
-QString from_utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
 
 QString band_name(Regime regime) {
     switch (regime) {

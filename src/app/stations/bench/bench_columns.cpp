@@ -135,6 +135,7 @@ void BenchStation::build_lens() {
 
 void BenchStation::build_stock() {
     stock_ = make_column(tr("Stock"), u"column_stock"_s, 260);
+    stock_.field_width = 128; // names of metals are longer than numbers
     stock_.meta->setText(tr("from the side"));
     QStringList metals;
     for (const auto& m : workbench_.materials().metals)
@@ -175,6 +176,7 @@ void BenchStation::build_stock() {
 
 void BenchStation::build_focus() {
     focus_ = make_column(tr("Focus"), u"column_focus"_s, 260);
+    focus_.field_width = 120;
     focus_.meta->setText(tr("beam to scale"));
     add_choice(
         focus_, tr("Found by"), u"focus_method"_s,

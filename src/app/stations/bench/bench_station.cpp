@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/bench/bench_station.h"
 
+#include "app/theme/text.h"
+
 #include "app/shell/bench_line.h"
 #include "bench/bench_json.h"
 #include "formats/data_folder.h"
@@ -24,11 +26,6 @@ namespace {
 
 constexpr int column_width = 254;
 constexpr int row_height = 33;
-constexpr int field_width = 112;
-
-QString from_utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
 
 QLabel* label(const QString& text, TextStyle style, QWidget* parent) {
     auto* l = new QLabel(text, parent);
@@ -141,7 +138,7 @@ void BenchStation::add_number(Column& c, const QString& text, const QString& nam
                               ParseContext context, std::function<double(const Setup&)> read,
                               std::function<void(Setup&, double)> write) {
     auto* field = new EditField(name, text, kind, context, c.page);
-    field->setFixedWidth(field_width);
+    field->setFixedWidth(c.field_width);
     auto* l = label(text, TextStyle::body, c.page);
     l->setBuddy(field);
     c.rows->addWidget(l, c.next, 0);
@@ -158,7 +155,7 @@ QComboBox* BenchStation::add_choice(Column& c, const QString& text, const QStrin
     combo->setObjectName(name);
     combo->setAccessibleName(text);
     combo->addItems(words);
-    combo->setFixedWidth(field_width);
+    combo->setFixedWidth(c.field_width);
     auto* l = label(text, TextStyle::body, c.page);
     l->setBuddy(combo);
     c.rows->addWidget(l, c.next, 0);
@@ -176,7 +173,7 @@ void BenchStation::add_text(Column& c, const QString& text, const QString& name,
     field->setObjectName(name);
     field->setAccessibleName(text);
     field->setMaxLength(80);
-    field->setFixedWidth(field_width);
+    field->setFixedWidth(c.field_width);
     auto* l = label(text, TextStyle::body, c.page);
     l->setBuddy(field);
     c.rows->addWidget(l, c.next, 0);

@@ -34,6 +34,7 @@ private:
         Drawing* drawing = nullptr;
         QLabel* meta = nullptr;
         int next = 0;
+        int field_width = 112;
     };
     /// A field bound to a part of the setup: shows it on every change, writes it back as an undo step.
     struct Bound {

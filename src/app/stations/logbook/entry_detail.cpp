@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/logbook/entry_detail.h"
 
+#include "app/theme/text.h"
+
 #include "bench/bench_json.h"
 #include "proof/reading.h"
 #include "quantity/format.h"
@@ -20,8 +22,7 @@ QString q(const std::string& s) {
 
 QString knob_text(const Recipe& r, Knob k) {
     const KnobTraits& t = traits(k);
-    return screen_number(knob_value(r, k), 4) + u" "_s +
-           QString::fromUtf8(t.unit.data(), static_cast<qsizetype>(t.unit.size()));
+    return screen_number(knob_value(r, k), 4) + u" "_s + from_utf8(t.unit);
 }
 
 } // namespace
@@ -86,8 +87,7 @@ void EntryDetail::show_entry(long long id) {
              q(b.lens().name) + u", "_s +
                  tr("spot %1 µm").arg(screen_number(in_micrometres(waist(b.lens(), b.source.wavelength).spot), 2)));
         fact(tr("Stock"), q(e->metal) + u", "_s + screen_number(in_mm(setup->stock.thickness)) + u" mm, "_s +
-                              QString::fromUtf8(word(setup->stock.finish).data(),
-                                                static_cast<qsizetype>(word(setup->stock.finish).size())));
+                              from_utf8(word(setup->stock.finish)));
         fact(tr("Lot"), q(setup->stock.lot));
         fact(tr("Under it, held by"), q(setup->stock.under_it) + u", "_s + q(setup->stock.held_by));
         fact(tr("Temperature"), screen_number(setup->stock.start_temperature_c) + u" °C"_s);
@@ -100,16 +100,13 @@ void EntryDetail::show_entry(long long id) {
     };
     if (const auto recipe = recipe_from_json(body("recipe"), ""))
         for (const Knob k : all_knobs)
-            fact(QString::fromUtf8(traits(k).label.data(), static_cast<qsizetype>(traits(k).label.size())),
-                 knob_text(*recipe, k));
+            fact(from_utf8(traits(k).label), knob_text(*recipe, k));
     if (const auto sheet = sheet_from_json(body("sheet"), "")) {
         for (const SheetAxis* axis : {&sheet->across, &sheet->down})
-            fact(QString::fromUtf8(traits(axis->knob).label.data(),
-                                   static_cast<qsizetype>(traits(axis->knob).label.size())),
+            fact(from_utf8(traits(axis->knob).label),
                  tr("%1 to %2 %3 in %4")
                      .arg(screen_number(axis->values.front(), 4), screen_number(axis->values.back(), 4),
-                          QString::fromUtf8(traits(axis->knob).unit.data(),
-                                            static_cast<qsizetype>(traits(axis->knob).unit.size())))
+                          from_utf8(traits(axis->knob).unit))
                      .arg(axis->values.size()));
         if (const auto reading = reading_from_json(body("reading"), *sheet, ""))
             fact(tr("Cells"), tr("%1 read, %2 hidden, %3 left out")

@@ -2,20 +2,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/cell_table.h"
 
+#include "app/theme/text.h"
+
 #include "app/instruments/paint.h"
 #include "quantity/format.h"
 
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
-
-namespace {
-
-QString from_utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
-
-} // namespace
 
 void CellTable::reload() {
     beginResetModel();

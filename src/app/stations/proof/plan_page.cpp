@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/plan_page.h"
 
+#include "app/theme/text.h"
+
 #include "physics/colour_difference.h"
 #include "proof/layout.h"
 #include "quantity/format.h"
@@ -23,10 +25,6 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
-
-QString from_utf8(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size()));
-}
 
 QLabel* text_label(const QString& text, TextStyle style, QWidget* parent) {
     auto* l = new QLabel(text, parent);
@@ -359,7 +357,6 @@ void PlanPage::show_axis(const AxisFields& f, const AxisPlan& plan) {
 void PlanPage::refresh() {
     if (!isVisible())
         return;
-    showing_ = true;
     const Draft& d = workbench_.draft();
     std::vector<KnobView> views = knob_views(workbench_);
     const double spot = in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot);
@@ -393,7 +390,6 @@ void PlanPage::refresh() {
     refresh_notes();
     keeps_.assign(all_knobs.size(), std::nullopt);
     idle_.start();
-    showing_ = false;
 }
 
 void PlanPage::showEvent(QShowEvent* event) {

@@ -67,7 +67,6 @@ private:
     SheetWidget* preview_ = nullptr;
     QTimer idle_;
     std::vector<std::optional<std::pair<double, double>>> keeps_;
-    bool showing_ = false;
 };
 
 /// Reads "34, 4, -33" or "#1F5A96" as a colour. Errors: target.not_a_colour.

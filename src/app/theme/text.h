@@ -1,0 +1,15 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include <QString>
+#include <string_view>
+
+namespace finch::app {
+
+/// Text of the core, which is UTF-8, for the screen.
+[[nodiscard]] inline QString from_utf8(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+} // namespace finch::app
