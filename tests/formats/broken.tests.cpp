@@ -169,7 +169,7 @@ TEST_CASE("a broken document is refused with file, field and fix", "[broken]") {
     }
 }
 
-TEST_CASE("a picture that is none, or too large, is refused; an orientation tag is obeyed", "[broken]") {
+TEST_CASE("a picture that is none, or too large, is refused", "[broken]") {
     QTemporaryDir dir;
     const QString path = dir.filePath(QStringLiteral("photo.png"));
     CHECK(load_picture(path).error().code == "file.missing");

@@ -50,7 +50,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
     v.spread = 2 * std::log(1 + p.oxide_spread) * 0.5;
     const Draft& d = w.draft();
     const ViewingAngles normal{{0, 0, 0}, 1};
-    constexpr int samples = 36;
+    constexpr int samples = 28; // a seventh of a decade: finer than the bands are known
     double last = v.low;
     std::optional<Regime> current;
     for (int i = 0; i <= samples; ++i) {

@@ -16,6 +16,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QShowEvent>
 #include <QStyle>
 
 namespace finch::app {
@@ -211,7 +212,15 @@ void BenchStation::add_fact(Column& c, const QString& text, const QString& name,
     }});
 }
 
+void BenchStation::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    refresh();
+}
+
 void BenchStation::refresh() {
+    // Hidden it costs time with every knob move and shows nothing.
+    if (!isVisible())
+        return;
     showing_ = true;
     const Setup& s = workbench_.draft().setup;
     QStringList lenses;

@@ -25,6 +25,7 @@ public:
     BenchStation(Workbench& workbench, std::filesystem::path data_folder, QWidget* parent = nullptr);
 
 protected:
+    void showEvent(QShowEvent* event) override;
     void paintEvent(QPaintEvent*) override;
 
 private:

@@ -347,8 +347,11 @@ void PlanPage::show_axis(const AxisFields& f, const AxisPlan& plan) {
         if (!(field->hasFocus() && field->isModified())) {
             field->setText(value_text(plan.knob, value));
             field->setModified(false);
-            field->setProperty("wrong", false);
-            field->style()->polish(field);
+            // Polishing is slow with a style sheet, so only where the state changed.
+            if (field->property("wrong").toBool()) {
+                field->setProperty("wrong", false);
+                field->style()->polish(field);
+            }
         }
     f.count->show_value(plan.count);
     f.steps->setCurrentIndex(plan.steps == Steps::ratio ? 1 : 0);
@@ -467,7 +470,8 @@ void PlanPage::refresh_notes() {
                 add(w == MarkWarning::pulse_melt || w == MarkWarning::cleaning ? "Note:" : "Mind:",
                     from_utf8(sentence(w)), {});
         }
-    notes_->setText(strong(lines.join(QString())));
+    if (const QString text = strong(lines.join(QString())); text != notes_->text())
+        notes_->setText(text);
 }
 
 void PlanPage::paintEvent(QPaintEvent*) {

@@ -55,6 +55,9 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* paren
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     pages_->addWidget(table_);
     box->addWidget(pages_, 1);
+    plan_soon_.setSingleShot(true);
+    plan_soon_.setInterval(10);
+    connect(&plan_soon_, &QTimer::timeout, plan_, &PlanPage::refresh);
     connect(plan_, &PlanPage::plan_asked, this, &ProofStation::plan);
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
@@ -171,7 +174,8 @@ void ProofStation::refresh() {
     save_->setVisible(!planning && d.cell.has_value());
     act_->setVisible(!(planning && act == NextAct::plan));
     if (planning) {
-        plan_->refresh();
+        // The consequences are painted first; the nine rows follow a blink later, once for several moves.
+        plan_soon_.start();
     } else if (pages_->currentIndex() == 1) {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
@@ -183,7 +187,6 @@ void ProofStation::refresh() {
     } else {
         static_cast<CellTable*>(model_)->reload();
     }
-    update();
 }
 
 void ProofStation::refresh_step() {

@@ -63,6 +63,7 @@ private:
     CellPanel* detail_ = nullptr;
     TimePanel* time_ = nullptr;
     QTableView* table_ = nullptr;
+    QTimer plan_soon_;
     LevelKind lines_ = LevelKind::pulses_per_mm2;
     QAbstractTableModel* model_ = nullptr;
 };
