@@ -26,7 +26,7 @@ using namespace finch::app;
 namespace {
 
 const std::filesystem::path& data() {
-    static const std::filesystem::path folder = data_folder("finch-bench").value();
+    static const std::filesystem::path folder = data_folder().value();
     return folder;
 }
 const Materials& materials() {

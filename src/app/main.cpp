@@ -42,8 +42,8 @@ QString standin_program() {
     return QFile::exists(beside) ? beside : QCoreApplication::applicationDirPath() + u"/../standin/finch-standin"_s;
 }
 
-int run(const Options& o, const char* program) {
-    const auto data = data_folder(program);
+int run(const Options& o) {
+    const auto data = data_folder();
     const auto materials = data.and_then(load_materials);
     const auto fresh =
         data.and_then([&](const auto& folder) { return o.demo ? demo_draft(folder) : blank_draft(folder); });
@@ -108,5 +108,5 @@ int main(int argc, char** argv) {
     load_fonts();
     QApplication::setFont(text_font(TextStyle::body));
     QApplication::setWindowIcon(QIcon(u":/icons/finch.svg"_s));
-    return run(o, argv[0]);
+    return run(o);
 }

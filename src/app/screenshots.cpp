@@ -48,7 +48,7 @@ int main(int argc, char** argv) {
     QApplication::setStyle(u"Fusion"_s);
     load_fonts();
     QApplication::setFont(text_font(TextStyle::body));
-    const auto data = data_folder(argv[0]);
+    const auto data = data_folder();
     const auto materials = data.and_then(load_materials);
     const auto draft = data.and_then(demo_draft);
     if (!materials || !draft)

@@ -111,8 +111,8 @@ void describe(CLI::App& app, Options& o) {
     }
 }
 
-int run(CLI::App& app, Options& o, const char* program) {
-    const auto folder = data_folder(program);
+int run(CLI::App& app, Options& o) {
+    const auto folder = data_folder();
     const auto materials = folder.and_then(load_materials);
     if (!materials)
         return report(tl::unexpected(materials.error()));
@@ -166,5 +166,5 @@ int main(int argc, char** argv) {
     if (!std::filesystem::exists(o.burn.standin, fault))
         o.burn.standin =
             (QCoreApplication::applicationDirPath() + QStringLiteral("/../standin/finch-standin")).toStdString();
-    return run(app, o, argv[0]);
+    return run(app, o);
 }

@@ -58,10 +58,13 @@ Expected<std::string> read_text_file(const fs::path& path) {
     return text.str();
 }
 
-Expected<fs::path> data_folder(const fs::path& program) {
+Expected<fs::path> data_folder() {
     std::vector<fs::path> candidates;
     if (const char* set = std::getenv("FINCH_DATA"); set != nullptr && *set != '\0')
         candidates.emplace_back(set);
+    // The name a program was called by says nothing when it was found on the search path; the kernel knows.
+    std::error_code none;
+    const fs::path program = fs::read_symlink("/proc/self/exe", none);
     candidates.push_back(program.parent_path() / ".." / "share" / "gilded-finch" / "data");
     candidates.emplace_back(FINCH_SOURCE_DATA);
     std::error_code fault;

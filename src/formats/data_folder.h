@@ -16,7 +16,7 @@ namespace finch {
 
 /// Where benches, materials and the demo live: $FINCH_DATA, else beside the program, else the source tree.
 /// Errors: data.missing.
-[[nodiscard]] Expected<std::filesystem::path> data_folder(const std::filesystem::path& program);
+[[nodiscard]] Expected<std::filesystem::path> data_folder();
 
 /// All metals and the process model of `folder`/materials.
 [[nodiscard]] Expected<Materials> load_materials(const std::filesystem::path& folder);

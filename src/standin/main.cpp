@@ -28,7 +28,7 @@ int main(int argc, char** argv) {
     }
     // Pictures are encoded in memory; neither display nor fonts are ever needed.
     QCoreApplication app(argc, argv);
-    const auto folder = finch::data_folder(argv[0]);
+    const auto folder = finch::data_folder();
     const auto materials = folder.and_then(finch::load_materials);
     if (!materials) {
         std::cerr << finch::sentence(materials.error()) << '\n';
