@@ -146,6 +146,13 @@ void KnobRow::paintEvent(QPaintEvent*) {
     paint_hairline(painter, {0, height() - 0.5}, {static_cast<double>(width()), height() - 0.5}, t(Role::hair));
 }
 
+void KnobRow::move_to(double value) {
+    // The rows are refreshed a blink later; a second key within it must step from here, not from the old value.
+    view_.value = value;
+    update();
+    Q_EMIT moved(value);
+}
+
 void KnobRow::drag(double x) {
     if (!view_.enabled)
         return;
@@ -153,7 +160,7 @@ void KnobRow::drag(double x) {
     const double v = value_at(view_, (x - r.left()) / r.width());
     // A drag lands on round numbers: the arrow-key step at this place.
     const double grain = knob_step(view_.knob, v);
-    Q_EMIT moved(std::clamp(std::round(v / grain) * grain, view_.low, view_.high));
+    move_to(std::clamp(std::round(v / grain) * grain, view_.low, view_.high));
 }
 
 void KnobRow::mousePressEvent(QMouseEvent* event) {
@@ -168,7 +175,7 @@ void KnobRow::mouseMoveEvent(QMouseEvent* event) {
 
 void KnobRow::mouseDoubleClickEvent(QMouseEvent* event) {
     if (view_.saved && track().adjusted(-6, 0, 6, 10).contains(event->position()))
-        Q_EMIT moved(*view_.saved);
+        move_to(*view_.saved);
 }
 
 void KnobRow::step(int direction, Qt::KeyboardModifiers modifiers) {
@@ -176,7 +183,7 @@ void KnobRow::step(int direction, Qt::KeyboardModifiers modifiers) {
                                                               : modifiers & Qt::AltModifier ? 0.1
                                                                                             : 1);
     const double whole = view_.knob == Knob::passes ? std::max(1.0, std::round(size)) : size;
-    Q_EMIT moved(std::clamp(view_.value + direction * whole, view_.low, view_.high));
+    move_to(std::clamp(view_.value + direction * whole, view_.low, view_.high));
 }
 
 bool KnobRow::eventFilter(QObject* watched, QEvent* event) {
@@ -238,7 +245,7 @@ void KnobRow::commit() {
     }
     field_->setToolTip({});
     field_->setModified(false);
-    Q_EMIT moved(parsed->value);
+    move_to(parsed->value);
 }
 
 } // namespace finch::app

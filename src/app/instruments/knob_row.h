@@ -55,6 +55,7 @@ protected:
 
 private:
     [[nodiscard]] QRectF track() const;
+    void move_to(double value);
     void drag(double x);
     void step(int direction, Qt::KeyboardModifiers modifiers);
     void commit();

@@ -78,6 +78,7 @@ void BenchStation::build_banner() {
     row->addLayout(texts, 1);
     head_moved_ = new QPushButton(banner_);
     head_moved_->setObjectName(u"head_raised"_s);
+    head_moved_->setAccessibleName(tr("Head was moved to make up for the thickness"));
     confirm_ = new QPushButton(tr("Confirm focus"), banner_);
     confirm_->setObjectName(u"confirm_focus"_s);
     confirm_->setProperty("primary", true);
