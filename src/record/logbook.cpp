@@ -171,7 +171,7 @@ const char* word(Outcome outcome) {
     return outcome_words.at(static_cast<std::size_t>(outcome));
 }
 
-Logbook::Logbook(QSqlDatabase database, QString path) : database_(std::move(database)), path_(std::move(path)) {}
+Logbook::Logbook(const QSqlDatabase& database, QString path) : database_(database), path_(std::move(path)) {}
 
 Logbook::~Logbook() {
     const QString name = database_.connectionName();

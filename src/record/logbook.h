@@ -79,7 +79,7 @@ public:
     [[nodiscard]] Expected<int> import_json(const nlohmann::json& document, const std::string& file);
 
 private:
-    Logbook(QSqlDatabase database, QString path);
+    Logbook(const QSqlDatabase& database, QString path);
     [[nodiscard]] Expected<bool> prepare();
 
     QSqlDatabase database_;
