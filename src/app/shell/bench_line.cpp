@@ -108,11 +108,11 @@ void BenchLine::refresh() {
         bench = tr("starting");
         break;
     case BenchLink::State::ready:
-        bench = tr("ready, enclosure shut");
+        bench = tr("ready");
         state = State::ok;
         break;
     case BenchLink::State::burning:
-        bench = tr("burning, enclosure shut");
+        bench = tr("burning");
         state = State::warn;
         break;
     }

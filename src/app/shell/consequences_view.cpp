@@ -47,7 +47,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         v.high = v.low * 1e4;
     }
     // The film's spread as a spread of dose: thickness goes with about the square root of the dose.
-    v.spread = 2 * std::log(1 + p.oxide_spread) * 0.5;
+    v.spread = 2 * std::log(1 + p.oxide_spread);
     const Draft& d = w.draft();
     const ViewingAngles normal{{0, 0, 0}, 1};
     constexpr int samples = 28; // a seventh of a decade: finer than the bands are known
@@ -95,7 +95,6 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
         v.high *= 10;
     while (v.value < v.low * 1.2)
         v.low /= 10;
-    v.spread = 0.05;
     const double kelvin = m.heat.pulse_rise / v.value; // per J/cm²
     const Metal& metal = w.metal();
     const auto reaches = [&](double t) { return std::max((t - m.heat.between) / kelvin, v.low); };
