@@ -7,6 +7,10 @@ find_package(Boost 1.74 REQUIRED)
 find_package(fmt REQUIRED)
 find_package(Eigen3 REQUIRED NO_MODULE)
 find_package(CLI11 REQUIRED)
+find_package(Threads REQUIRED)
+find_package(PkgConfig REQUIRED)
+# The CMake package of NLopt knows the C interface only.
+pkg_check_modules(nlopt REQUIRED IMPORTED_TARGET nlopt_cxx)
 
 # OpenCV without its umbrella package: aruco static (the shared one drags Qt 5 in), three modules shared.
 find_path(OPENCV_INCLUDE opencv2/core.hpp PATH_SUFFIXES opencv4 REQUIRED)

@@ -187,6 +187,8 @@ TEST_CASE("growth is exactly proportional to the gain, and a reading gives the g
 TEST_CASE("an unmarked surface keeps the colour of the bare metal", "[physics]") {
     for (const auto& metal : materials().metals) {
         INFO(metal->key);
+        if (metal->film == nullptr)
+            continue; // named for a compound or a climb by hand: no bare look is claimed
         const Spectrum bare = metal->film->bare(0);
         const Spectrum none = metal->film->surface(0, 0);
         CHECK(bare == none);

@@ -31,7 +31,8 @@ TEST_CASE("an axis has distinct, ordered, friendly values within its range", "[p
         for (std::size_t i = 1; i < values->size(); ++i)
             RC_ASSERT((*values)[i] > (*values)[i - 1]);
         RC_ASSERT(std::abs(values->front() - plan.from) <= step / 4);
-        RC_ASSERT(std::abs(values->back() - plan.to) <= step / 4);
+        // Friendly digits may move the end of a wide range of ratios by a little more.
+        RC_ASSERT(std::abs(values->back() - plan.to) <= std::max(step / 4, 0.05 * plan.to));
     });
     const auto pitches = axis_values({Knob::hatch_pitch, 0.003, 0.007, 6, Steps::ratio}, {1e-4, 1}).value();
     CHECK(pitches == std::vector<double>{0.003, 0.0035, 0.0042, 0.005, 0.006, 0.007});

@@ -36,6 +36,7 @@ const std::map<std::string, std::set<std::string>> may_see{
     {"core/bench", {"core/quantity", "core/document"}},
     {"core/physics", {"core/quantity", "core/document", "core/bench"}},
     {"core/recipe", {"core/quantity", "core/document", "core/bench", "core/physics"}},
+    {"core/piece", {"core/quantity", "core/document", "core/bench", "core/physics", "core/recipe"}},
     {"core/proof", {"core/quantity", "core/document", "core/bench", "core/physics", "core/recipe"}},
     {"formats", {"core"}},
     {"vision", {"core"}},

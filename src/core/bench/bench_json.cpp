@@ -12,9 +12,10 @@ namespace {
 
 using json = nlohmann::json;
 
-const std::vector<std::string_view> source_kinds{"fixed", "variable"};
-const std::vector<std::string_view> finishes{"mirror", "mill", "brushed"};
-const std::vector<std::string_view> coatings{"unknown", "none", "nickel", "clear"};
+const std::vector<std::string_view> source_kinds{"fixed", "variable", "gas", "diode"};
+const std::vector<std::string_view> finishes{"mirror", "mill", "brushed", "blasted"};
+const std::vector<std::string_view> coatings{"unknown",     "none",  "nickel",   "clear",
+                                             "powder-coat", "paint", "anodised", "polish-residue"};
 const std::vector<std::string_view> methods{"gauge stick", "pointer dots", "touch probe", "camera"};
 
 Source read_source(JsonFields f) {
@@ -27,7 +28,9 @@ Source read_source(JsonFields f) {
     s.frequency_max = kilohertz(f.number("frequency_max_khz", 1, 10000));
     s.pulse_width_min = nanoseconds(f.number("pulse_width_min_ns", 1, 1000));
     s.pulse_width_max = nanoseconds(f.number("pulse_width_max_ns", 1, 1000));
-    s.wavelength = nanometres(f.number_or("wavelength_nm", 1064, 900, 1200));
+    s.wavelength = nanometres(f.number_or("wavelength_nm", 1064, 200, 11000));
+    if (s.pulsed() && (s.wavelength < nanometres(900) || s.wavelength > nanometres(1200)))
+        f.fault("wavelength_nm", "A pulsed fibre source lies between 900 and 1200 nm.", "Write 1064.");
     s.hours_run = f.number_or("hours_run", 0, 0, 1e6);
     if (f.has("energy_limits"))
         for (JsonFields& e : f.list("energy_limits"))
@@ -92,8 +95,82 @@ json write(const Lens& lens) {
     return out;
 }
 
+const std::vector<std::string_view> pitch_units{"mm", "lpi", "l/cm", "l/mm", "dpi"};
+
+MachineDialog read_dialog(JsonFields f) {
+    MachineDialog d;
+    d.speed_max_mm_s = f.optional_number("speed_max_mm_s", 1, 1e5);
+    d.power_max_w = f.optional_number("power_max_w", 0.1, 1000);
+    d.frequency_max_khz = f.optional_number("frequency_max_khz", 0.1, 1e5);
+    d.speed_step = f.number_or("speed_step", 1, 0, 1e4);
+    d.power_step = f.number_or("power_step", 1, 0, 100);
+    d.frequency_step = f.number_or("frequency_step", 1, 0, 1e4);
+    if (f.has("pitch_unit"))
+        d.pitch_unit = pitch_units[f.choice("pitch_unit", pitch_units)];
+    d.pitch_step = f.number_or("pitch_step", 0.001, 1e-6, 1e4);
+    if (f.has("pitch_list"))
+        d.pitch_list = f.numbers("pitch_list", 0, 1e-6, 1e5);
+    if (f.has("power_table"))
+        for (JsonFields& row : f.list("power_table"))
+            d.power_table.emplace_back(row.number("percent", 0, 100), row.number("power_w", 0, 1000));
+    return d;
+}
+
+json write(const MachineDialog& d) {
+    json out{{"speed_step", d.speed_step},
+             {"power_step", d.power_step},
+             {"frequency_step", d.frequency_step},
+             {"pitch_unit", d.pitch_unit},
+             {"pitch_step", d.pitch_step}};
+    const auto put = [&out](const char* key, const std::optional<double>& v) {
+        if (v)
+            out[key] = *v;
+    };
+    put("speed_max_mm_s", d.speed_max_mm_s);
+    put("power_max_w", d.power_max_w);
+    put("frequency_max_khz", d.frequency_max_khz);
+    if (!d.pitch_list.empty())
+        out["pitch_list"] = d.pitch_list;
+    for (const auto& [percent, watt] : d.power_table)
+        out["power_table"].push_back({{"percent", percent}, {"power_w", watt}});
+    return out;
+}
+
+Rotary read_rotary(JsonFields f) {
+    Rotary r;
+    r.centre_height = mm(f.number("centre_height_mm", 1, 1000));
+    r.chuck_top = mm(f.number_or("chuck_top_mm", in_mm(r.centre_height), 1, 1000));
+    r.motor_steps = f.number_or("motor_steps", 200, 1, 1e6);
+    r.microsteps = f.number_or("microsteps", 16, 1, 1024);
+    r.gear = f.number_or("gear", 1, 0.01, 1000);
+    return r;
+}
+
+json write(const Rotary& r) {
+    return {{"centre_height_mm", tidy(in_mm(r.centre_height))},
+            {"chuck_top_mm", tidy(in_mm(r.chuck_top))},
+            {"motor_steps", r.motor_steps},
+            {"microsteps", r.microsteps},
+            {"gear", r.gear}};
+}
+
+void read_extras(JsonFields& f, Bench& bench) {
+    if (f.has("column")) {
+        JsonFields c = f.object("column");
+        bench.column = {mm(c.number("lowest_mm", 0, 2000)), mm(c.number("highest_mm", 1, 2000))};
+        if (bench.column.highest <= bench.column.lowest)
+            c.fault("highest_mm", "The upper stop is not above the lower one.", "Swap the two values.");
+    }
+    if (f.has("rotary"))
+        bench.rotary = read_rotary(f.object("rotary"));
+    if (f.has("dialog"))
+        bench.dialog = read_dialog(f.object("dialog"));
+    bench.rate_per_hour = f.number_or("rate_per_hour", bench.rate_per_hour, 0, 1e5);
+}
+
 Bench read_bench(JsonFields f) {
     Bench bench;
+    read_extras(f, bench);
     bench.name = f.text("name");
     bench.origin = f.text_or("origin", "");
     bench.source = read_source(f.object("source"));
@@ -159,6 +236,7 @@ Stock read_stock(JsonFields f) {
     stock.finish = static_cast<Finish>(f.choice("finish", finishes));
     stock.thickness = mm(f.number("thickness_mm", 0.02, 100));
     stock.coating = static_cast<Coating>(f.choice("coating", coatings));
+    stock.coating_thickness = micrometres(f.number_or("coating_thickness_um", 0, 0, 1000));
     stock.lot = f.text_or("lot", "");
     stock.under_it = f.text_or("under_it", "");
     stock.held_by = f.text_or("held_by", "");
@@ -193,14 +271,22 @@ json to_json(const Bench& bench) {
     json lenses = json::array();
     for (const Lens& lens : bench.lenses)
         lenses.push_back(write(lens));
-    return {{"format", "finch-bench"},
-            {"version", bench_format_version},
-            {"name", bench.name},
-            {"origin", bench.origin},
-            {"source", write(bench.source)},
-            {"scanner", {{"speed_max_mm_s", tidy(in_mm_per_second(bench.scanner.speed_max))}}},
-            {"lenses", lenses},
-            {"lens_on", bench.lens().name}};
+    json out{{"format", "finch-bench"},
+             {"version", bench_format_version},
+             {"name", bench.name},
+             {"origin", bench.origin},
+             {"source", write(bench.source)},
+             {"scanner", {{"speed_max_mm_s", tidy(in_mm_per_second(bench.scanner.speed_max))}}},
+             {"lenses", lenses},
+             {"lens_on", bench.lens().name},
+             {"column",
+              {{"lowest_mm", tidy(in_mm(bench.column.lowest))}, {"highest_mm", tidy(in_mm(bench.column.highest))}}},
+             {"rate_per_hour", bench.rate_per_hour}};
+    if (bench.rotary)
+        out["rotary"] = write(*bench.rotary);
+    if (bench.dialog != MachineDialog{})
+        out["dialog"] = write(bench.dialog);
+    return out;
 }
 
 Expected<Stock> stock_from_text(std::string_view text, const std::string& file) {
@@ -223,6 +309,7 @@ json to_json(const Stock& stock) {
             {"finish", word(stock.finish)},
             {"thickness_mm", tidy(in_mm(stock.thickness))},
             {"coating", word(stock.coating)},
+            {"coating_thickness_um", tidy(in_micrometres(stock.coating_thickness))},
             {"lot", stock.lot},
             {"under_it", stock.under_it},
             {"held_by", stock.held_by},

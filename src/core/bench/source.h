@@ -9,7 +9,8 @@
 
 namespace finch {
 
-enum class SourceKind { fixed_pulse_width, variable_pulse_width };
+/// The last two shine on without pulses: a gas laser at 10.6 um, and a blue diode.
+enum class SourceKind { fixed_pulse_width, variable_pulse_width, gas, blue_diode };
 
 /// Largest pulse energy that a source delivers at one pulse width.
 struct EnergyLimit {
@@ -18,7 +19,7 @@ struct EnergyLimit {
     bool operator==(const EnergyLimit&) const = default;
 };
 
-/// A pulsed laser source.
+/// A laser source.
 struct Source {
     SourceKind kind = SourceKind::variable_pulse_width;
     Power rated_power = watts(20);
@@ -32,6 +33,9 @@ struct Source {
     std::vector<EnergyLimit> energy_limits; ///< rising pulse width; replaces the peak power rule if present
     double hours_run = 0;
 
+    [[nodiscard]] bool pulsed() const {
+        return kind == SourceKind::fixed_pulse_width || kind == SourceKind::variable_pulse_width;
+    }
     bool operator==(const Source&) const = default;
 };
 
@@ -43,7 +47,7 @@ struct Scanner {
 
 /// Pulse width that the source delivers when `wanted` is asked for: its own if it is fixed.
 [[nodiscard]] inline Time delivered_pulse_width(const Source& source, Time wanted) {
-    return source.kind == SourceKind::fixed_pulse_width ? source.pulse_width_min : wanted;
+    return source.kind == SourceKind::variable_pulse_width ? wanted : source.pulse_width_min;
 }
 
 } // namespace finch

@@ -8,8 +8,8 @@
 
 namespace finch {
 
-enum class Finish { mirror, mill, brushed };
-enum class Coating { unknown, none, nickel, clear };
+enum class Finish { mirror, mill, brushed, blasted };
+enum class Coating { unknown, none, nickel, clear, powder_coat, paint, anodised, polish_residue };
 
 /// The metal in front of the operator.
 struct Stock {
@@ -17,6 +17,7 @@ struct Stock {
     Finish finish = Finish::mill;
     Length thickness = mm(2);
     Coating coating = Coating::unknown; ///< `none` is said only after a check
+    Length coating_thickness = mm(0);   ///< 0 = usual for that coating
     std::string lot;
     std::string under_it; ///< what lies below the part
     std::string held_by;

@@ -43,7 +43,7 @@ std::optional<InputFault> setting_fault(const Source& source, const Setting& s) 
     const Time width = delivered_pulse_width(source, s.pulse_width);
     if (!within(in_nanoseconds(width), 1, 1000))
         return InputFault::pulse_width;
-    if (!(in_seconds(width) * in_hertz(s.frequency) <= 0.5))
+    if (source.pulsed() && !(in_seconds(width) * in_hertz(s.frequency) <= 0.5))
         return InputFault::duty;
     if (!within(in_mm_per_second(s.scan_speed), 1, 20000))
         return InputFault::speed;
@@ -84,8 +84,10 @@ std::optional<InputFault> input_fault(const Source& source, const Lens& lens, co
         return InputFault::not_finite;
     if (!good_source(source))
         return InputFault::source;
+    const bool wavelength_known = source.pulsed() ? within(in_nanometres(source.wavelength), 900, 1200)
+                                                  : within(in_nanometres(source.wavelength), 200, 11000);
     if (!within(in_mm(lens.focal_length), 20, 1000) || !within(in_mm(lens.beam_at_lens), 1, 40) || !within(m2, 1, 10) ||
-        !within(in_nanometres(source.wavelength), 900, 1200))
+        !wavelength_known)
         return InputFault::optics;
     if (const auto fault = setting_fault(source, s))
         return fault;

@@ -2,35 +2,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/metal.h"
 
-#include "document/json_fields.h"
+#include "physics/constants_reader.h"
 
 #include <algorithm>
+#include <array>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 namespace finch {
 namespace {
-
-/// Constants read one by one, each with its origin kept.
-class Constants {
-public:
-    Constants(JsonFields fields, std::map<std::string, ConstantOrigin>& origins)
-        : fields_(std::move(fields)), origins_(origins) {}
-
-    double operator()(const char* key, double low, double high, double si = 1) {
-        if (!fields_.has(key)) {
-            fields_.fault(key, "This constant is missing.", "Add it with value, uncertainty and source.");
-            return low * si;
-        }
-        JsonFields f = fields_.object(key);
-        origins_[key] = {f.text("uncertainty"), f.text("source")};
-        return f.number("value", low, high) * si;
-    }
-
-private:
-    JsonFields fields_;
-    std::map<std::string, ConstantOrigin>& origins_;
-};
 
 MetalOptics read_metal_optics(JsonFields f) {
     MetalOptics o;
@@ -59,6 +39,41 @@ OxideOptics read_oxide_optics(JsonFields f) {
     return o;
 }
 
+RemovalConstants read_removal(ConstantsReader c) {
+    RemovalConstants r;
+    r.threshold_j_cm2 = c("threshold_j_cm2", 0.01, 1000);
+    r.incubation = c("incubation", 0.5, 1);
+    r.penetration_um = c("penetration_um", 1e-4, 10);
+    r.melt_gain = c("melt_gain", 0, 100);
+    r.conductivity_w_mk = c("conductivity_w_mk", 1, 1000);
+    r.diffusivity_mm2_s = c("diffusivity_mm2_s", 0.1, 1000);
+    r.heat_capacity_j_mm3k = c("heat_capacity_j_mm3k", 1e-4, 0.1);
+    r.melting_rise_k = c("melting_rise_k", 50, 4000);
+    r.expansion_1e6_k = c("expansion_removal_1e6_k", 0.5, 50);
+    r.heat_share = c("heat_share", 0.01, 1);
+    r.dark_from_j_mm2 = c("dark_from_j_mm2", 0.01, 1000);
+    r.tint_rise_k = c("tint_rise_k", 10, 1e9);
+    r.depth_spread = c("depth_spread", 1, 10);
+    return r;
+}
+
+RemovalModel read_removal_model(ConstantsReader c) {
+    RemovalModel r;
+    r.incubation_cap = c("incubation_cap_pulses", 1, 1e6);
+    r.melt_width_ns = c("melt_width_ns", 1, 1000);
+    r.melt_fluence = c("melt_fluence_thresholds", 0.1, 1000);
+    r.melt_spot_um = c("melt_spot_um", 1, 1000);
+    r.shielding_j_cm2 = c("shielding_j_cm2", 0.1, 1e4);
+    r.debris_floor = c("debris_floor", 0, 1);
+    r.debris_depth_um = c("debris_depth_um", 1, 1e4);
+    r.cleaning_residue = c("cleaning_residue", 0, 1);
+    r.aspect = c("aspect", 0, 10);
+    r.taper_floor_deg = c("taper_floor_deg", 0, 45);
+    r.emerge_um = c("emerge_um", 1, 1000);
+    r.mark_ratio = c("mark_ratio", 0.1, 1);
+    return r;
+}
+
 struct MetalOnPaper {
     Metal metal;
     std::string file, optics, oxide;
@@ -72,7 +87,7 @@ MetalOnPaper read_metal(JsonFields f, const std::string& file) {
     m.name = f.text("name");
     out.optics = f.text("optics");
     out.oxide = f.text_or("oxide", "");
-    Constants c(f.object("constants"), m.origins);
+    ConstantsReader c(f.object("constants"), m.origins);
     m.absorptance = c("absorptance", 0.01, 0.95);
     m.conductivity_hot = c("conductivity_hot_w_mk", 1, 1000);
     m.heat_capacity_hot = c("heat_capacity_hot_mj_m3k", 0.5, 10, 1e6);
@@ -84,6 +99,8 @@ MetalOnPaper read_metal(JsonFields f, const std::string& file) {
     m.vaporisation_heat = c("vaporisation_heat_gj_m3", 1, 200, 1e9);
     m.expansion = c("expansion_1e6_k", 0.5, 50, 1e-6);
     m.yield_strain = c("yield_strain", 1e-4, 0.05);
+    if (f.has("removal"))
+        m.removal = read_removal(ConstantsReader(f.object("removal"), m.origins));
     if (!out.oxide.empty()) {
         OxideGrowth g;
         g.activation_j_mol = c("activation_kj_mol", 10, 1000, 1e3);
@@ -96,9 +113,14 @@ MetalOnPaper read_metal(JsonFields f, const std::string& file) {
     return out;
 }
 
+LookEstimate read_look(JsonFields f) {
+    return {f.number("l_star", 0, 100), f.number_or("a_star", 0, -60, 60), f.number_or("b_star", 0, -60, 60),
+            f.number("spread", 0, 50), f.text("source")};
+}
+
 ProcessModel read_model(JsonFields f) {
     ProcessModel m;
-    Constants c(f.object("constants"), m.origins);
+    ConstantsReader c(f.object("constants"), m.origins);
     m.heat_kept_above_boiling = c("heat_kept_above_boiling", 0, 1);
     m.removal_share = c("removal_share", 0, 1);
     m.removal_per_pulse_limit_m = c("removal_per_pulse_limit_um", 0.01, 100, 1e-6);
@@ -117,15 +139,28 @@ ProcessModel read_model(JsonFields f) {
     m.surface_loss = c("surface_loss_w_m2k", 0, 10000);
     m.turn_s = c("turn_ms", 0, 100, 1e-3);
     m.cleaning_from_j_m2 = c("cleaning_from_j_cm2", 0, 100, 1e4);
+    m.removal = read_removal_model(ConstantsReader(f.object("removal"), m.origins));
+    JsonFields looks = f.object("looks");
+    m.looks = {read_look(looks.object("dark_floor")), read_look(looks.object("bleached")),
+               read_look(looks.object("coat"))};
+    ConstantsReader e(f.object("effort"), m.origins);
+    m.effort = {e("handling_s", 0, 3600), e("focus_mm_s", 0.01, 1000), e("focus_settle_s", 0, 60)};
     JsonFields finishes = f.object("finishes");
-    for (const auto& [finish, key] :
-         {std::pair{Finish::mirror, "mirror"}, {Finish::mill, "mill"}, {Finish::brushed, "brushed"}}) {
+    for (const auto& [finish, key] : {std::pair{Finish::mirror, "mirror"},
+                                      {Finish::mill, "mill"},
+                                      {Finish::brushed, "brushed"},
+                                      {Finish::blasted, "blasted"}}) {
         JsonFields one = finishes.object(key);
         m.finishes[finish] = {one.number("absorptance_factor", 0.1, 5), one.number("haze", 0, 1)};
     }
     JsonFields coatings = f.object("coatings");
-    for (const auto& [coating, key] :
-         {std::pair{Coating::none, "none"}, {Coating::nickel, "nickel"}, {Coating::clear, "clear"}})
+    for (const auto& [coating, key] : {std::pair{Coating::none, "none"},
+                                       {Coating::nickel, "nickel"},
+                                       {Coating::clear, "clear"},
+                                       {Coating::powder_coat, "powder-coat"},
+                                       {Coating::paint, "paint"},
+                                       {Coating::anodised, "anodised"},
+                                       {Coating::polish_residue, "polish-residue"}})
         m.growth_factor[coating] = coatings.number(key, 1e-6, 1);
     // An unchecked surface is predicted as bare metal; the findings say that it was not checked.
     m.growth_factor[Coating::unknown] = m.growth_factor[Coating::none];
@@ -138,20 +173,25 @@ struct Shelf {
     std::map<std::string, MetalOptics> optics;
     std::map<std::string, OxideOptics> oxides;
     std::vector<MetalOnPaper> metals;
+    std::vector<CoatConstants> coats;
+    CompoundTable compounds;
+    std::vector<NonMetal> non_metals;
+    std::vector<DurabilityRow> durability;
 };
+
+constexpr std::array known_formats{"finch-metal",    "finch-metal-optics", "finch-oxide-optics", "finch-process-model",
+                                   "finch-coatings", "finch-compounds",    "finch-non-metals",   "finch-durability"};
 
 std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
     const auto document = parse_json(file.text, file.name);
     if (!document)
         return document.error();
     const std::string format = document->is_object() ? document->value("format", "") : "";
-    if (format != "finch-metal" && format != "finch-metal-optics" && format != "finch-oxide-optics" &&
-        format != "finch-process-model")
-        return Error{
-            "document.wrong_format",
-            "This is no material document.",
-            "Give it a \"format\" of finch-metal, finch-metal-optics, finch-oxide-optics or finch-process-model.",
-            {file.name, 0, "format"}};
+    if (std::find(known_formats.begin(), known_formats.end(), format) == known_formats.end())
+        return Error{"document.wrong_format",
+                     "This is no material document.",
+                     fmt::format("Give it a \"format\" of {}.", fmt::join(known_formats, ", ")),
+                     {file.name, 0, "format"}};
     if (const auto version = check_format(*document, format, 1, file.name); !version)
         return version.error();
     std::vector<Error> faults;
@@ -164,6 +204,17 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
         shelf.oxides[o.key] = o;
     } else if (format == "finch-metal") {
         shelf.metals.push_back(read_metal(f, file.name));
+    } else if (format == "finch-coatings") {
+        for (const JsonFields& c : f.list("coats"))
+            shelf.coats.push_back(read_coat(c));
+    } else if (format == "finch-compounds") {
+        shelf.compounds = read_compounds(f);
+    } else if (format == "finch-non-metals") {
+        for (const JsonFields& n : f.list("materials"))
+            shelf.non_metals.push_back(read_non_metal(n));
+    } else if (format == "finch-durability") {
+        for (const JsonFields& r : f.list("rows"))
+            shelf.durability.push_back(read_durability(r));
     } else {
         shelf.model = read_model(f);
         shelf.has_model = true;
@@ -184,6 +235,29 @@ Expected<std::shared_ptr<const Metal>> Materials::find(const std::string& key) c
                    fmt::format("Use one of: {}.", fmt::join(known, ", ")), {{}, 0, "metal"});
 }
 
+const CoatConstants* Materials::coat(Coating coating) const {
+    const auto it = std::find_if(coats.begin(), coats.end(), [&](const auto& c) { return c.coating == coating; });
+    return it != coats.end() ? &*it : nullptr;
+}
+
+Durability Materials::durability(std::string_view process, std::string_view metal) const {
+    const Durability* any = nullptr;
+    for (const DurabilityRow& r : durability_rows) {
+        if (r.process != process)
+            continue;
+        if (std::find(r.metals.begin(), r.metals.end(), metal) != r.metals.end())
+            return r.stands;
+        if (r.metals.empty())
+            any = &r.stands;
+    }
+    return any != nullptr ? *any : Durability{2, 2, "Nothing is known.", "rub, salt and wash a coupon"};
+}
+
+const NonMetal* Materials::non_metal(const std::string& key) const {
+    const auto it = std::find_if(non_metals.begin(), non_metals.end(), [&](const auto& n) { return n.key == key; });
+    return it != non_metals.end() ? &*it : nullptr;
+}
+
 Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files) {
     Shelf shelf;
     for (const MaterialFile& file : files)
@@ -194,6 +268,10 @@ Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files)
                        "Restore data/materials/process-model.json.");
     Materials out;
     out.model = shelf.model;
+    out.coats = std::move(shelf.coats);
+    out.compounds = std::move(shelf.compounds);
+    out.non_metals = std::move(shelf.non_metals);
+    out.durability_rows = std::move(shelf.durability);
     for (MetalOnPaper& paper : shelf.metals) {
         const auto optics = shelf.optics.find(paper.optics);
         if (optics == shelf.optics.end())
@@ -210,7 +288,22 @@ Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files)
         paper.metal.film = std::make_shared<const FilmOptics>(optics->second, oxide, out.model.texture);
         out.metals.push_back(std::make_shared<const Metal>(std::move(paper.metal)));
     }
-    if (out.metals.empty())
+    // Materials that only a compound or a climb by hand can mark: named, but nothing is predicted for their bare
+    // surface.
+    const auto name_only = [&out](const std::string& key, const std::string& name) {
+        if (!out.find(key)) {
+            auto metal = std::make_shared<Metal>();
+            metal->key = key;
+            metal->name = name;
+            out.metals.push_back(std::move(metal));
+        }
+    };
+    const bool any_metal = !out.metals.empty();
+    for (const CompoundMetal& m : out.compounds.metals)
+        name_only(m.key, m.name);
+    for (const NonMetal& n : out.non_metals)
+        name_only(n.key, n.name);
+    if (!any_metal)
         return failure("material.none", "No metal was found.", "Restore the files in data/materials.");
     std::sort(out.metals.begin(), out.metals.end(), [](const auto& a, const auto& b) { return a->name < b->name; });
     return out;

@@ -4,21 +4,17 @@
 
 #include "bench/stock.h"
 #include "physics/film.h"
+#include "physics/removal.h"
+#include "physics/surface_constants.h"
 #include "quantity/error.h"
 
 #include <map>
 #include <memory>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace finch {
-
-/// Where a constant comes from, for the "why" of a number.
-struct ConstantOrigin {
-    std::string uncertainty;
-    std::string source;
-    bool operator==(const ConstantOrigin&) const = default;
-};
 
 /// How an oxide grows: x^2 = k t with an Arrhenius constant and a supply ceiling.
 struct OxideGrowth {
@@ -41,7 +37,8 @@ struct Metal {
     double vaporisation_heat = 0; ///< J/m3
     double expansion = 0, yield_strain = 0;
     std::optional<OxideGrowth> oxide;
-    std::shared_ptr<const FilmOptics> film;
+    std::optional<RemovalConstants> removal;       ///< absent: no removal is predicted
+    std::shared_ptr<const FilmOptics> film;        ///< absent: nothing is predicted for the bare surface
     std::map<std::string, ConstantOrigin> origins; ///< by the key in the file
 
     [[nodiscard]] double diffusivity_hot() const { return conductivity_hot / heat_capacity_hot; }
@@ -51,6 +48,20 @@ struct Metal {
 struct FinishFactors {
     double absorptance_factor = 1;
     double haze = 0.35;
+};
+
+/// A look that no model computes: an estimate with its spread.
+struct LookEstimate {
+    double l = 50, a = 0, b = 0, spread = 10;
+    std::string source;
+};
+struct LookEstimates {
+    LookEstimate dark_floor, bleached, coat;
+};
+/// What a piece costs beside the beam.
+struct EffortModel {
+    double handling_s = 8; ///< load and unload
+    double focus_mm_s = 2, focus_settle_s = 0.25;
 };
 
 /// Constants that belong to the process rather than to one metal, in SI units.
@@ -66,6 +77,9 @@ struct ProcessModel {
     double surface_loss = 15; ///< W/(m2 K) per face
     double turn_s = 0.5e-3;
     double cleaning_from_j_m2 = 0.3e4;
+    RemovalModel removal;
+    LookEstimates looks;
+    EffortModel effort;
     std::map<Finish, FinishFactors> finishes;
     std::map<Coating, double> growth_factor;
     std::map<std::string, ConstantOrigin> origins;
@@ -75,7 +89,16 @@ struct ProcessModel {
 struct Materials {
     ProcessModel model;
     std::vector<std::shared_ptr<const Metal>> metals;
+    std::vector<CoatConstants> coats;
+    CompoundTable compounds;
+    std::vector<NonMetal> non_metals;
+    std::vector<DurabilityRow> durability_rows;
 
+    /// Constants of a coat, or nothing for one that is not modelled.
+    [[nodiscard]] const CoatConstants* coat(Coating coating) const;
+    /// Wear and rust classes of a process (by key) on a metal; the row for any metal where there is none of its own.
+    [[nodiscard]] Durability durability(std::string_view process, std::string_view metal) const;
+    [[nodiscard]] const NonMetal* non_metal(const std::string& key) const;
     /// Errors: material.unknown.
     [[nodiscard]] Expected<std::shared_ptr<const Metal>> find(const std::string& key) const;
 };
@@ -86,8 +109,8 @@ struct MaterialFile {
     std::string text;
 };
 
-/// Builds the table from the files: one finch-process-model, and any number of finch-metal, finch-metal-optics and
-/// finch-oxide-optics. Errors name file, field and fix.
+/// Builds the table from the files: one finch-process-model, and any number of finch-metal, finch-metal-optics,
+/// finch-oxide-optics, finch-coatings, finch-compounds and finch-non-metals. Errors name file, field and fix.
 [[nodiscard]] Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files);
 
 } // namespace finch

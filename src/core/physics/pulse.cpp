@@ -31,7 +31,7 @@ double table_energy(const std::vector<EnergyLimit>& table, double width_s) {
 } // namespace
 
 Energy pulse_energy_limit(const Source& source, Time pulse_width) {
-    if (source.kind == SourceKind::fixed_pulse_width)
+    if (source.kind != SourceKind::variable_pulse_width)
         return source.largest_pulse;
     if (!source.energy_limits.empty())
         return Energy::from_value(table_energy(source.energy_limits, in_seconds(pulse_width)));
@@ -44,12 +44,14 @@ PulseOutput pulse_output(const Source& source, const Setting& setting) {
     out.pulse_width_s = in_seconds(width);
     out.frequency_hz = in_hertz(setting.frequency);
     out.frequency_min_hz = in_watts(source.rated_power) / in_joules(pulse_energy_limit(source, width));
-    out.derating = std::min(1.0, out.frequency_hz / out.frequency_min_hz);
+    if (!source.pulsed())
+        out.frequency_min_hz = 0;
+    out.derating = source.pulsed() ? std::min(1.0, out.frequency_hz / out.frequency_min_hz) : 1.0;
     out.average_power_w = in_watts(source.rated_power) * setting.power_percent / 100 * out.derating;
     out.pulse_energy_j = out.average_power_w / out.frequency_hz;
     // A fixed source gives a Gaussian-like pulse, a variable one a flat top.
     const double shape = source.kind == SourceKind::fixed_pulse_width ? 0.94 : 1.0;
-    out.peak_power_w = shape * out.pulse_energy_j / out.pulse_width_s;
+    out.peak_power_w = source.pulsed() ? shape * out.pulse_energy_j / out.pulse_width_s : out.average_power_w;
     return out;
 }
 

@@ -192,8 +192,11 @@ Expected<Lesson> learn(const ProofSheet& sheet, const SheetReading& reading, con
         own.push_back(std::abs(std::log(best_ratio({o}, colours, native_nm, ratio / 1.6, ratio * 1.6) / ratio)));
     Lesson out;
     out.cells = cells.size();
-    out.evidence = {std::clamp(before.growth_gain * ratio, 0.05, 20.0), 1.4826 * median(own), before.sheets + 1,
-                    before.cells + static_cast<int>(cells.size())};
+    out.evidence = before;
+    out.evidence.growth_gain = std::clamp(before.growth_gain * ratio, 0.05, 20.0);
+    out.evidence.gain_spread_ln = 1.4826 * median(own);
+    out.evidence.sheets = before.sheets + 1;
+    out.evidence.cells = before.cells + static_cast<int>(cells.size());
     std::vector<double> ratios;
     for (const Observation& o : cells)
         ratios.push_back(scaled_nm(o.predicted_nm, ratio, native_nm) / o.predicted_nm);

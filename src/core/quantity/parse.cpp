@@ -3,68 +3,17 @@
 #include "quantity/parse.h"
 
 #include "quantity/number_text.h"
+#include "quantity/unit_tables.h"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <limits>
 #include <map>
-#include <numbers>
 #include <regex>
 
 namespace finch {
 namespace {
-
-using Table = std::map<std::string, double, std::less<>>;
-
-const Table& unit_table(QuantityKind kind) {
-    static const Table length{{"mm", 1},   {"um", 1e-3}, {"nm", 1e-6},    {"cm", 10},
-                              {"m", 1000}, {"in", 25.4}, {"thou", 0.0254}};
-    static const Table speed{{"mm/s", 1},           {"cm/s", 10},   {"m/s", 1000},        {"mm/min", 1.0 / 60},
-                             {"m/min", 1000. / 60}, {"in/s", 25.4}, {"in/min", 25.4 / 60}};
-    static const Table frequency{{"Hz", 1e-3}, {"kHz", 1}, {"MHz", 1000}};
-    static const Table power{{"W", 1}, {"mW", 1e-3}, {"kW", 1000}};
-    static const Table duration{{"ns", 1}, {"ps", 1e-3}, {"fs", 1e-6}, {"us", 1000}, {"ms", 1e6}, {"s", 1e9}};
-    static const Table fluence{{"J/mm2", 1}, {"J/cm2", 0.01}, {"mJ/cm2", 1e-5}, {"mJ/mm2", 1e-3}};
-    static const Table percent{{"%", 1}};
-    static const Table angle{{"deg", 1}, {"rad", 180 / std::numbers::pi}};
-    static const Table temperature{{"degC", 1}, {"degF", 1}, {"K", 1}};
-    static const Table energy{{"mJ", 1}, {"uJ", 1e-3}, {"J", 1000}};
-    static const Table count{{"x", 1}};
-    switch (kind) {
-    case QuantityKind::length:
-    case QuantityKind::pitch:
-        return length;
-    case QuantityKind::speed:
-        return speed;
-    case QuantityKind::frequency:
-        return frequency;
-    case QuantityKind::power:
-        return power;
-    case QuantityKind::duration:
-        return duration;
-    case QuantityKind::fluence:
-        return fluence;
-    case QuantityKind::percent:
-        return percent;
-    case QuantityKind::angle:
-        return angle;
-    case QuantityKind::temperature:
-        return temperature;
-    case QuantityKind::energy:
-        return energy;
-    case QuantityKind::count:
-    case QuantityKind::ratio:
-        return count;
-    }
-    return length;
-}
-
-/// Lines per millimetre of one unit of line density.
-const Table& line_table() {
-    static const Table lines{{"lpi", 1 / 25.4}, {"dpi", 1 / 25.4}, {"l/cm", 0.1}, {"l/mm", 1.0}};
-    return lines;
-}
 
 /// Spans that a bench could plausibly see: they only settle an ambiguous decimal sign, or raise a remark.
 std::pair<double, double> plausible(QuantityKind kind) {
@@ -297,7 +246,7 @@ Expected<double> canonical(double x, const std::string& unit, QuantityKind kind,
             return 1.0 / (x * lines->second);
         }
     }
-    const Table& table = unit_table(kind);
+    const UnitTable& table = unit_table(kind);
     const auto scale = table.find(unit);
     if (scale == table.end())
         return fault("wrong_kind", fmt::format("{} is not a unit of this field.", unit), kind);

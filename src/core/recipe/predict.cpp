@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <string>
 
 namespace finch {
 namespace {
@@ -24,6 +25,129 @@ Workpiece workpiece(const Stock& stock, const Evidence& evidence) {
     return {stock.finish, stock.coating, stock.thickness, stock.start_temperature_c, evidence.growth_gain};
 }
 
+PulseTrain pulse_train(const PulseOutput& pulse) {
+    return {Energy::from_value(pulse.pulse_energy_j), Frequency::from_value(pulse.frequency_hz),
+            seconds(pulse.pulse_width_s)};
+}
+
+Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe) {
+    const Setting& s = recipe.setting;
+    return {*metal.removal,
+            materials.model.removal,
+            pulse_train(pulse_output(bench.source, s)),
+            waist(bench.lens(), bench.source.wavelength),
+            {s.scan_speed, s.hatch_pitch}};
+}
+
+DeepWork deep_work(const Recipe& recipe, const Evidence& evidence) {
+    DeepWork w;
+    w.passes = burned_setting(recipe).passes;
+    w.focus_step_mm = in_mm(recipe.deep.focus_step);
+    w.focus_every = recipe.deep.focus_every;
+    w.clean_every = recipe.deep.clean_every;
+    w.width_mm = in_mm(recipe.deep.narrowest);
+    w.focus_offset_mm = in_mm(recipe.setting.focus_offset);
+    w.calibration = evidence.depth_gain;
+    return w;
+}
+
+CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const Evidence& evidence) {
+    const Setting& s = recipe.setting;
+    CompoundSetting out;
+    out.beam = bench.source.kind == SourceKind::gas ? CompoundBeam::gas : CompoundBeam::fibre;
+    out.power_w = pulse_output(bench.source, s).average_power_w;
+    out.speed_mm_s = in_mm_per_second(s.scan_speed);
+    out.spot_mm = in_mm(spot_at(waist(bench.lens(), bench.source.wavelength), s.focus_offset));
+    out.pitch_mm = in_mm(s.hatch_pitch);
+    out.coats = recipe.coats;
+    out.passes = burned_setting(recipe).passes;
+    out.coupling = evidence.compound_coupling;
+    return out;
+}
+
+namespace {
+
+/// Metal counts as frosted rather than engraved up to this depth, which a finger hardly feels.
+constexpr double frost_limit_um = 8;
+
+void forecast_removal(Prediction& p, const Materials& materials, const Metal& metal, const Bench& bench,
+                      const Stock& stock, const Recipe& recipe, const Fill& fill) {
+    const Cutting cut = cutting(materials, metal, bench, recipe);
+    if (removal_fault(in_watts(cut.train.average_power()), cut.train, 1, cut.raster, p.evidence.depth_gain))
+        return;
+    const DeepWork work = deep_work(recipe, p.evidence);
+    RemovalForecast r;
+    r.pass =
+        one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster, mm(work.focus_offset_mm), work.calibration);
+    // One coupon narrows the band to what is left between settings.
+    const double spread = p.evidence.depth_coupons > 0 ? 1.15 : metal.removal->depth_spread;
+    if (r.pass.depth_um > 0) {
+        const auto depth = [&](double factor) {
+            DeepWork w = work;
+            w.calibration *= factor;
+            return work.passes == 1 && factor == 1 ? DepthAfter{r.pass.depth_um, 1} : depth_after(cut, w);
+        };
+        const DepthAfter likely = depth(1);
+        r.depth_um = likely.depth_um;
+        r.passes = likely.passes;
+        r.least_um = depth(1 / spread).depth_um;
+        r.most_um = depth(spread).depth_um;
+    }
+    r.taper_deg = taper_deg(r.pass.crater, cut.model);
+    const ThinPlate plate =
+        thin_plate(*metal.removal, in_watts(cut.train.average_power()), in_mm(stock.thickness),
+                   std::sqrt(fill.area_mm2), in_mm_per_second(cut.raster.speed) * in_mm(cut.raster.pitch), r.depth_um,
+                   stock.held_by.find("clamp") != std::string::npos ? 300 : 60);
+    r.burn_index = plate.burn_index;
+    r.plate_rise_k = plate.heat_rise_k;
+    r.buckling_rise_k = plate.buckling_rise_k;
+    p.removal = r;
+}
+
+void forecast_coating(Prediction& p, const Materials& materials, const Metal& metal, const Bench& bench,
+                      const Stock& stock, const Recipe& recipe) {
+    const CoatConstants* coat = materials.coat(stock.coating);
+    if (coat == nullptr || !metal.removal)
+        return;
+    const Cutting cut = cutting(materials, metal, bench, recipe);
+    const double thickness =
+        stock.coating_thickness > mm(0) ? in_micrometres(stock.coating_thickness) : coat->usual_thickness_um;
+    p.coating = coating_pass(*coat, cut.metal, cut.model, cut.train, cut.beam, cut.raster, recipe.setting.focus_offset,
+                             thickness);
+    // The model gives one pass; what the recipe's own count of passes does follows from it.
+    if (p.coating->fate == CoatFate::partly_stripped && burned_setting(recipe).passes >= p.coating->passes &&
+        p.coating->passes > 0)
+        p.coating->fate = CoatFate::stripped;
+    p.effect = effect_of(p.coating->fate);
+    p.neighbours = neighbours(*p.coating);
+    p.band = coat->threshold_spread;
+}
+
+Expected<void> forecast_compound(Prediction& p, const Materials& materials, const Bench& bench, const Stock& stock,
+                                 const Recipe& recipe) {
+    const CompoundTable& table = materials.compounds;
+    const CompoundConstants* c = table.compound(recipe.compound);
+    const CompoundMetal* m = table.metal(stock.metal);
+    if (c == nullptr || m == nullptr)
+        return failure("compound.unknown", "Nothing is known of this compound on this metal.",
+                       "Try it on a scrap piece and log what happens.");
+    const CompoundSetting s = compound_setting(bench, recipe, p.evidence);
+    const auto o = compound_outcome(table, *c, *m, compound_surface(stock.finish, stock.coating), s);
+    if (!o)
+        return tl::unexpected(o.error());
+    p.compound = *o;
+    p.effect = effect_of(o->fate);
+    p.neighbours = {};
+    if (const auto w = compound_window(*c, *m, s); w && o->fate != CompoundFate::no_bond) {
+        p.neighbours.add({Effect::under_fused, std::abs(std::log(s.power_w / w->low_w))});
+        p.neighbours.add({Effect::over_burns, std::abs(std::log(w->high_w / s.power_w))});
+    }
+    p.band = p.evidence.power_ladders > 0 ? 1.15 : 2;
+    return {};
+}
+
+} // namespace
+
 Expected<Prediction> predict(const Materials& materials, const Metal& metal, const Bench& bench, const Stock& stock,
                              const Recipe& recipe, const Fill& fill, const Evidence& evidence,
                              const ViewingAngles& angles) {
@@ -32,9 +156,29 @@ Expected<Prediction> predict(const Materials& materials, const Metal& metal, con
     if (const auto fault = input_fault(bench.source, bench.lens(), setting, part, fill))
         return tl::unexpected(input_error(*fault));
     Prediction out;
-    out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
-    out.oxide_spread = oxide_spread(evidence);
     out.evidence = evidence;
+    out.oxide_spread = oxide_spread(evidence);
+    out.heat_modelled = bench.source.pulsed() && metal.film != nullptr;
+    if (out.heat_modelled) {
+        out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
+        if (metal.removal)
+            forecast_removal(out, materials, metal, bench, stock, recipe, fill);
+        const double limit_um = materials.model.removal_net_limit_m * 1e6;
+        const BareEffect bare = bare_effect(out.mark, out.removal, limit_um, frost_limit_um);
+        out.effect = bare.effect;
+        out.neighbours = bare.neighbours;
+        out.removal_index = bare.removal_index;
+        out.band = out.film_seen() ? 1 + out.oxide_spread : metal.removal ? metal.removal->depth_spread : 3;
+        forecast_coating(out, materials, metal, bench, stock, recipe);
+    } else {
+        out.mark.pulse = pulse_output(bench.source, setting);
+        out.mark.pattern = pattern(out.mark.pulse, bench.source, bench.lens(), setting, fill, materials.model.turn_s);
+        out.mark.look.valid = false;
+        out.effect = Effect::not_modelled;
+    }
+    if (recipe.process == Process::compound)
+        if (const auto done = forecast_compound(out, materials, bench, stock, recipe); !done)
+            return tl::unexpected(done.error());
     return out;
 }
 

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "physics/anneal.h"
+#include "recipe/effect.h"
 #include "recipe/recipe.h"
 
 #include <nlohmann/json_fwd.hpp>
@@ -11,29 +11,54 @@ namespace finch {
 
 /// What readings have taught about this lot on this bench.
 struct Evidence {
-    double growth_gain = 1;    ///< correction of the oxide growth constant
-    double gain_spread_ln = 0; ///< standard deviation of ln(gain) between cells
+    double growth_gain = 1;          ///< correction of the oxide growth constant
+    double gain_spread_ln = 0;       ///< standard deviation of ln(gain) between cells
+    double depth_gain = 1;           ///< measured over predicted depth of removal
+    int depth_coupons = 0;           ///< behind it
+    double compound_coupling = 0.25; ///< share of the heat that reaches the metal under a compound
+    int power_ladders = 0;           ///< behind it
     int sheets = 0;
     int cells = 0;
     bool operator==(const Evidence&) const = default;
 };
 
-/// One prediction for all marks. Further processes join beside `mark` with their own results.
+/// One prediction for all marks. `effect` is the verdict; the parts beside it say how it came about.
 struct Prediction {
-    AnnealResult mark;
+    AnnealResult mark; ///< spot, pulses, heat, oxide, look; without meaning where `heat_modelled` is false
+    std::optional<RemovalForecast> removal; ///< absent where the crater model has no constants or does not reach
+    std::optional<CoatingOutcome> coating;  ///< on stock with a coat that is modelled
+    std::optional<CompoundOutcome> compound;
+    Effect effect = Effect::none;
+    ShortList<EffectNeighbour, 6> neighbours;
+    double removal_index = 0;   ///< 1 = metal counts as removed
+    bool heat_modelled = true;  ///< false under a gas laser or a diode, or on a material without constants
     double oxide_spread = 0.30; ///< one standard deviation of the thickness, as a share of it
+    double band = 1.5;          ///< factor either way of what decides: film, depth, threshold or power
     Evidence evidence;
 
     [[nodiscard]] double oxide_nm() const { return mark.oxide.thickness_m * 1e9; }
     [[nodiscard]] const Lab& lab() const { return mark.look.specular_included[0].lab; }
+    /// Whether the colour of the oxide film is what one sees.
+    [[nodiscard]] bool film_seen() const {
+        return mark.look.valid && (effect == Effect::tint || effect == Effect::colour || effect == Effect::dark);
+    }
+    [[nodiscard]] double depth_um() const { return removal ? removal->depth_um : 0; }
     bool operator==(const Prediction&) const = default;
 };
 
 /// Predicts one recipe on one bench and stock. Pure, no allocation when it succeeds, under 0.3 ms.
-/// Errors: physics.* when a value lies outside the model's range.
+/// Errors: physics.* when a value lies outside the model's range, compound.* when the compound is unknown.
 [[nodiscard]] Expected<Prediction> predict(const Materials& materials, const Metal& metal, const Bench& bench,
                                            const Stock& stock, const Recipe& recipe, const Fill& fill,
                                            const Evidence& evidence = {}, const ViewingAngles& angles = {});
+
+/// The pulses of a recipe as the source delivers them.
+[[nodiscard]] PulseTrain pulse_train(const PulseOutput& pulse);
+/// What a recipe on a bench is to the crater model; the metal must have removal constants.
+[[nodiscard]] Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe);
+[[nodiscard]] DeepWork deep_work(const Recipe& recipe, const Evidence& evidence);
+/// What a recipe is to the compound model.
+[[nodiscard]] CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const Evidence& evidence);
 
 /// What the stock is to the physics.
 [[nodiscard]] Workpiece workpiece(const Stock& stock, const Evidence& evidence);

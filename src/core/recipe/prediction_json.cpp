@@ -139,6 +139,32 @@ json to_json(const Prediction& p) {
              {"burn_index", m.plate.burn},
              {"warnings", warnings},
              {"rests_on", to_json(p.evidence)}};
+    out["effect"] = word(p.effect);
+    out["band_factor"] = p.band;
+    for (const EffectNeighbour& n : p.neighbours)
+        out["margins_ln"][std::string(word(n.effect))] = n.distance;
+    if (p.removal) {
+        const RemovalForecast& r = *p.removal;
+        out["removal"] = {{"depth_um", r.depth_um},
+                          {"depth_least_um", r.least_um},
+                          {"depth_most_um", r.most_um},
+                          {"depth_per_pass_um", r.pass.depth_um},
+                          {"passes_done", r.passes},
+                          {"crater_um", r.pass.crater.diameter_um},
+                          {"threshold_j_cm2", r.pass.crater.threshold_j_cm2},
+                          {"floor", word(r.pass.look)},
+                          {"rate_mm3_min", r.pass.rate_mm3_min},
+                          {"taper_deg", r.taper_deg},
+                          {"burn_index", r.burn_index}};
+    }
+    if (p.coating)
+        out["coating"] = {{"fate", word(p.coating->fate)},           {"coat_margin", p.coating->coat_margin},
+                          {"metal_margin", p.coating->metal_margin}, {"tint", p.coating->tint},
+                          {"passes_to_strip", p.coating->passes},    {"depth_per_pass_um", p.coating->depth_um}};
+    if (p.compound)
+        out["compound"] = {{"fate", word(p.compound->fate)},    {"interface_c", p.compound->interface_c},
+                           {"position", p.compound->position},  {"adhesion", p.compound->adhesion},
+                           {"ladder_level", p.compound->level}, {"suitability", p.compound->grade}};
     // A colour of a removed or molten surface has no meaning and is not printed.
     out["lab"] = m.look.valid ? json{lab.l, lab.a, lab.b} : json(nullptr);
     out["colour_name"] = m.look.valid ? json(colour_name(lab)) : json(nullptr);
@@ -146,8 +172,14 @@ json to_json(const Prediction& p) {
 }
 
 json to_json(const Evidence& e) {
-    return {
-        {"growth_gain", e.growth_gain}, {"gain_spread_ln", e.gain_spread_ln}, {"sheets", e.sheets}, {"cells", e.cells}};
+    return {{"growth_gain", e.growth_gain},
+            {"gain_spread_ln", e.gain_spread_ln},
+            {"depth_gain", e.depth_gain},
+            {"depth_coupons", e.depth_coupons},
+            {"compound_coupling", e.compound_coupling},
+            {"power_ladders", e.power_ladders},
+            {"sheets", e.sheets},
+            {"cells", e.cells}};
 }
 
 Evidence evidence_from_json(const json& d) {
@@ -160,6 +192,10 @@ Evidence evidence_from_json(const json& d) {
     };
     e.growth_gain = number("growth_gain", 1);
     e.gain_spread_ln = number("gain_spread_ln", 0);
+    e.depth_gain = number("depth_gain", 1);
+    e.depth_coupons = static_cast<int>(number("depth_coupons", 0));
+    e.compound_coupling = number("compound_coupling", 0.25);
+    e.power_ladders = static_cast<int>(number("power_ladders", 0));
     e.sheets = static_cast<int>(number("sheets", 0));
     e.cells = static_cast<int>(number("cells", 0));
     return e;

@@ -21,6 +21,8 @@ constexpr std::array table{
     KnobTraits{Knob::hatch_pitch, "hatch_pitch_mm", "Hatch pitch", "pitch", "mm", QuantityKind::pitch, true, 0.02},
     KnobTraits{Knob::hatch_angle, "hatch_angle_deg", "Hatch angle", "angle", "deg", QuantityKind::angle, false, 1},
     KnobTraits{Knob::turn_per_pass, "turn_per_pass_deg", "Turn per pass", "turn", "deg", QuantityKind::angle, false, 1},
+    KnobTraits{Knob::line_shift, "line_shift_percent", "Line shift per pass", "shift", "%", QuantityKind::percent,
+               false, 1},
     KnobTraits{Knob::passes, "passes", "Passes", "passes", "", QuantityKind::count, false, 1},
     KnobTraits{Knob::focus_offset, "focus_offset_mm", "Focus offset", "focus", "mm", QuantityKind::length, false, 0.1},
 };
@@ -38,6 +40,18 @@ Recipe read_recipe(JsonFields f) {
     r.setting.focus_offset = mm(f.number_or("focus_offset_mm", 0, -50, 50));
     r.turn_per_pass_deg = f.number_or("turn_per_pass_deg", 0, -360, 360);
     r.cross_hatch = f.flag_or("cross_hatch", false);
+    const std::string process = f.text_or("process", "anneal");
+    if (const auto known = process_from_key(process))
+        r.process = *known;
+    else
+        f.fault("process", "\"" + process + "\" is no process.", "Write anneal, colour, engrave, strip or the like.");
+    r.line_shift_percent = f.number_or("line_shift_percent", 0, 0, 100);
+    r.deep.clean_every = f.whole_or("clean_every", 0, 0, 10000);
+    r.deep.focus_every = f.whole_or("focus_every", 0, 0, 10000);
+    r.deep.focus_step = mm(f.number_or("focus_step_mm", 0, 0, 10));
+    r.deep.narrowest = mm(f.number_or("narrowest_mm", 10, 0.01, 1000));
+    r.compound = f.text_or("compound", "");
+    r.coats = f.number_or("coats", 2, 0.25, 8);
     return r;
 }
 
@@ -80,6 +94,8 @@ double knob_value(const Recipe& r, Knob knob) {
         return r.setting.hatch_angle_deg;
     case Knob::turn_per_pass:
         return r.turn_per_pass_deg;
+    case Knob::line_shift:
+        return r.line_shift_percent;
     case Knob::passes:
         return r.setting.passes;
     case Knob::focus_offset:
@@ -111,6 +127,9 @@ Recipe with_knob(Recipe r, Knob knob, double value) {
     case Knob::turn_per_pass:
         r.turn_per_pass_deg = value;
         break;
+    case Knob::line_shift:
+        r.line_shift_percent = value;
+        break;
     case Knob::passes:
         r.setting.passes = static_cast<int>(std::lround(std::clamp(value, 1.0, 10000.0)));
         break;
@@ -137,6 +156,8 @@ KnobLimits knob_limits(const Bench& bench, Knob knob) {
     case Knob::hatch_angle:
     case Knob::turn_per_pass:
         return {0, 180};
+    case Knob::line_shift:
+        return {0, 100};
     case Knob::passes:
         return {1, 10000};
     case Knob::focus_offset: {
@@ -179,6 +200,17 @@ nlohmann::json to_json(const Recipe& r) {
     for (const KnobTraits& t : table)
         out[std::string(t.key)] = tidy(knob_value(r, t.knob));
     out["passes"] = r.setting.passes;
+    out["process"] = traits(r.process).key;
+    if (r.deep != DeepSteps{}) {
+        out["clean_every"] = r.deep.clean_every;
+        out["focus_every"] = r.deep.focus_every;
+        out["focus_step_mm"] = tidy(in_mm(r.deep.focus_step));
+        out["narrowest_mm"] = tidy(in_mm(r.deep.narrowest));
+    }
+    if (!r.compound.empty()) {
+        out["compound"] = r.compound;
+        out["coats"] = r.coats;
+    }
     return out;
 }
 

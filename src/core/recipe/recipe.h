@@ -6,6 +6,7 @@
 #include "physics/pulse.h"
 #include "quantity/error.h"
 #include "quantity/parse.h"
+#include "recipe/process.h"
 
 #include <array>
 #include <nlohmann/json_fwd.hpp>
@@ -14,12 +15,26 @@
 
 namespace finch {
 
+/// What is done between the passes of deep work.
+struct DeepSteps {
+    int clean_every = 0; ///< a cleaning pass after so many passes; 0 = never
+    int focus_every = 0; ///< focus lowered after so many passes; 0 = never
+    Length focus_step = mm(0);
+    Length narrowest = mm(10); ///< width of the cut area
+    bool operator==(const DeepSteps&) const = default;
+};
+
 /// All knobs of one mark.
 struct Recipe {
     std::string name;
     Setting setting;
     double turn_per_pass_deg = 0;
     bool cross_hatch = false; ///< each pass a second time at a right angle
+    Process process = Process::anneal;
+    double line_shift_percent = 0; ///< of the hatch pitch, by which the lines move per pass
+    DeepSteps deep;
+    std::string compound; ///< key in data/materials, for compound work
+    double coats = 2;
 
     bool operator==(const Recipe&) const = default;
 };
@@ -35,12 +50,13 @@ enum class Knob {
     hatch_pitch,
     hatch_angle,
     turn_per_pass,
+    line_shift,
     passes,
     focus_offset
 };
-inline constexpr std::array all_knobs{Knob::power,         Knob::frequency,   Knob::pulse_width,
-                                      Knob::scan_speed,    Knob::hatch_pitch, Knob::hatch_angle,
-                                      Knob::turn_per_pass, Knob::passes,      Knob::focus_offset};
+inline constexpr std::array all_knobs{Knob::power,       Knob::frequency,   Knob::pulse_width,   Knob::scan_speed,
+                                      Knob::hatch_pitch, Knob::hatch_angle, Knob::turn_per_pass, Knob::line_shift,
+                                      Knob::passes,      Knob::focus_offset};
 
 /// What is fixed about a knob. Values of a knob are plain numbers in `unit`, the same unit in every file and field.
 struct KnobTraits {

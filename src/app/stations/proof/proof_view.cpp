@@ -62,6 +62,10 @@ QString derived(const Workbench& w, Knob knob) {
         const int n = distinct_directions(w.draft().recipe.turn_per_pass_deg);
         return n == 0 ? QObject::tr("never repeats") : QObject::tr("%1 directions").arg(n);
     }
+    case Knob::line_shift:
+        return s.passes == 1 ? QObject::tr("one pass: no shift")
+                             : QObject::tr("%1 µm a pass").arg(screen_number(
+                                   in_micrometres(s.hatch_pitch) * w.draft().recipe.line_shift_percent / 100, 2));
     case Knob::passes:
         return w.prediction() ? QObject::tr("%1 for 1 cm²")
                                     .arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s)))
@@ -80,6 +84,8 @@ std::pair<QString, double> effect_step(Knob knob, double value) {
     case Knob::hatch_angle:
     case Knob::turn_per_pass:
         return {u"+5°"_s, value + 5};
+    case Knob::line_shift:
+        return {u"+5 %"_s, value + 5};
     case Knob::passes:
         return {u"+1"_s, value + 1};
     case Knob::focus_offset:

@@ -1,0 +1,136 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "physics/surface_constants.h"
+
+#include "physics/constants_reader.h"
+
+#include <algorithm>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+CompoundConstants read_compound(JsonFields f) {
+    CompoundConstants c;
+    c.key = f.text("key");
+    c.name = f.text("name");
+    c.wash = f.text("wash");
+    if (c.wash != "water" && c.wash != "alcohol")
+        f.fault("wash", "The wash is neither water nor alcohol.", "Write \"water\" or \"alcohol\".");
+    c.not_on = f.text_or("not_on", "");
+    ConstantsReader k(f.object("constants"), c.origins);
+    c.bond_c = k("bond_c", 50, 2000);
+    c.burn_c = k("burn_c", 50, 3000);
+    c.optical_gas = k("optical_thickness_gas", 0.01, 10);
+    c.optical_fibre = k("optical_thickness_fibre", 0.01, 10);
+    c.heat_j_mm2 = k("heat_to_fuse_j_mm2", 1e-4, 1);
+    c.dry_g_m2 = k("dry_g_m2", 0.1, 500);
+    c.wash_within_min = k("wash_within_min", 0, 1e5);
+    c.usual_l = k("usual_l_star", 0, 100);
+    c.l_spread = k("l_star_spread", 0, 50);
+    c.handling_s = k("handling_s", 0, 3600);
+    c.can_price = k("can_price", 0, 1e4);
+    c.can_g = k("can_g", 1, 1e5);
+    c.solids = k("solids_share", 0.001, 1);
+    c.transfer = k("transfer_share", 0.001, 1);
+    c.wash_cost = k("wash_cost", 0, 1000);
+    c.steps_safety = f.text("caution");
+    for (const auto& step : f.json().value("steps", nlohmann::json::array()))
+        if (step.is_string())
+            c.steps.push_back(step.get<std::string>());
+    if (c.steps.empty())
+        f.fault("steps", "The procedure is missing.", "List its steps as sentences.");
+    return c;
+}
+
+CompoundMetal read_compound_metal(JsonFields f, const std::vector<CompoundConstants>& compounds) {
+    CompoundMetal m;
+    m.key = f.text("key");
+    m.name = f.text("name");
+    m.conductivity_w_mk = f.number("conductivity_w_mk", 1, 1000);
+    m.diffusivity_mm2_s = f.number("diffusivity_mm2_s", 0.1, 1000);
+    m.melting_c = f.number("melting_c", 100, 4000);
+    m.can_be_anodised = f.flag_or("can_be_anodised", false);
+    JsonFields grades = f.object("grades");
+    for (const CompoundConstants& c : compounds)
+        m.grades[c.key] = grades.whole(c.key.c_str(), 0, 3);
+    return m;
+}
+
+} // namespace
+
+CoatConstants read_coat(JsonFields f) {
+    static const std::vector<std::string_view> words{"powder-coat", "paint", "anodised"};
+    constexpr std::array kinds{Coating::powder_coat, Coating::paint, Coating::anodised};
+    CoatConstants c;
+    c.coating = kinds.at(f.choice("coating", words));
+    c.name = f.text("name");
+    ConstantsReader k(f.object("constants"), c.origins);
+    c.threshold_j_cm2 = k("threshold_j_cm2", 0.001, 100);
+    c.width_exponent = k("width_exponent", 0, 1);
+    c.incubation = k("incubation", 0.5, 1);
+    c.penetration_um = k("penetration_um", 0.001, 100);
+    c.usual_thickness_um = k("usual_thickness_um", 0.1, 1000);
+    c.bleach_j_cm2 = k("bleach_j_cm2", 0, 100);
+    c.threshold_spread = k("threshold_spread", 1, 10);
+    return c;
+}
+
+CompoundTable read_compounds(JsonFields f) {
+    CompoundTable t;
+    for (const JsonFields& c : f.list("compounds"))
+        t.compounds.push_back(read_compound(c));
+    for (const JsonFields& m : f.list("metals"))
+        t.metals.push_back(read_compound_metal(m, t.compounds));
+    for (JsonFields step : f.list("ladder"))
+        t.ladder.push_back({step.text("tool"), step.number("weight", 0, 100), step.number("survived_from", 0, 1)});
+    if (t.ladder.size() < 3)
+        f.fault("ladder", "The scratch ladder has fewer than three steps.", "List its tools, softest first.");
+    JsonFields factors = f.object("surface_factors");
+    static constexpr std::array names{"raw",     "brushed", "blasted",  "mirror", "clear_coated",
+                                      "painted", "waxed",   "anodised", "plated"};
+    for (std::size_t i = 0; i < names.size(); ++i)
+        t.surface_factor.at(i) = factors.number(names.at(i), 0, 2);
+    return t;
+}
+
+NonMetal read_non_metal(JsonFields f) {
+    NonMetal n;
+    n.key = f.text("key");
+    n.name = f.text("name");
+    n.start_dose_dark_j_mm2 = f.number("start_dose_dark_j_mm2", 1e-4, 100);
+    n.start_dose_pale_j_mm2 = f.number("start_dose_pale_j_mm2", 1e-4, 100);
+    n.most_dose_j_mm2 = f.number("most_dose_j_mm2", 1e-4, 1000);
+    n.frequency_khz = f.number("frequency_khz", 1, 4000);
+    n.speed_mm_s = f.number("speed_mm_s", 1, 20000);
+    n.pitch_mm = f.number("pitch_mm", 1e-4, 1);
+    n.climb = f.number("climb", 0.01, 1);
+    n.look = f.text("look");
+    n.stop_when = f.text("stop_when");
+    n.caution = f.text("caution");
+    n.source = f.text("source");
+    return n;
+}
+
+DurabilityRow read_durability(JsonFields f) {
+    DurabilityRow r;
+    r.process = f.text("process");
+    for (const auto& metal : f.json().value("metals", nlohmann::json::array()))
+        if (metal.is_string())
+            r.metals.push_back(metal.get<std::string>());
+    r.stands = {f.number("abrasion", 0, 4), f.number("corrosion", 0, 4), f.text("note"), f.text("test")};
+    r.source = f.text("source");
+    return r;
+}
+
+const CompoundConstants* CompoundTable::compound(const std::string& key) const {
+    const auto it = std::find_if(compounds.begin(), compounds.end(), [&](const auto& c) { return c.key == key; });
+    return it != compounds.end() ? &*it : nullptr;
+}
+
+const CompoundMetal* CompoundTable::metal(const std::string& key) const {
+    const auto it = std::find_if(metals.begin(), metals.end(), [&](const auto& m) { return m.key == key; });
+    return it != metals.end() ? &*it : nullptr;
+}
+
+} // namespace finch

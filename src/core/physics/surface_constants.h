@@ -1,0 +1,102 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "bench/stock.h"
+
+#include <array>
+#include <map>
+#include <string>
+#include <vector>
+
+namespace finch {
+
+/// Where a constant comes from, for the "why" of a number.
+struct ConstantOrigin {
+    std::string uncertainty;
+    std::string source;
+    bool operator==(const ConstantOrigin&) const = default;
+};
+
+/// A coat that a laser takes off or bleaches.
+struct CoatConstants {
+    Coating coating = Coating::powder_coat;
+    std::string name;
+    double threshold_j_cm2 = 0; ///< at 100 ns
+    double width_exponent = 0;  ///< threshold ~ (pulse width / 100 ns)^exponent
+    double incubation = 1;
+    double penetration_um = 0; ///< per pulse and unit of ln(fluence / threshold)
+    double usual_thickness_um = 0;
+    double bleach_j_cm2 = 0;     ///< 0: does not bleach
+    double threshold_spread = 2; ///< factor between products
+    std::map<std::string, ConstantOrigin> origins;
+};
+
+/// A sprayed film that a laser fuses to bare metal.
+struct CompoundConstants {
+    std::string key, name;
+    double bond_c = 0, burn_c = 0;
+    double optical_gas = 0, optical_fibre = 0; ///< optical thickness of one coat
+    double heat_j_mm2 = 0;                     ///< to bring one dry coat to fusion
+    double dry_g_m2 = 0;                       ///< mass of one coat
+    std::string wash;                          ///< "water" or "alcohol"
+    double wash_within_min = 0;                ///< 0: no hurry
+    std::string not_on;                        ///< metal on which it never takes
+    double usual_l = 0, l_spread = 0;          ///< lightness of a good mark
+    double handling_s = 0;                     ///< coat, dry, wash, per piece
+    double can_price = 0, can_g = 0, solids = 0, transfer = 0, wash_cost = 0;
+    std::string steps_safety; ///< what its fume and solvent ask for
+    std::vector<std::string> steps;
+    std::map<std::string, ConstantOrigin> origins;
+};
+
+/// A metal as a compound sees it: averages over 20 to 800 degC.
+struct CompoundMetal {
+    std::string key, name;
+    double conductivity_w_mk = 0, diffusivity_mm2_s = 0, melting_c = 0;
+    bool can_be_anodised = false;
+    std::map<std::string, int> grades; ///< by compound: 0 no .. 3 good, on raw or brushed metal
+};
+
+/// One tool of the scratch ladder, softest first.
+struct LadderStep {
+    std::string tool;
+    double weight = 0;
+    double survived_from = 0; ///< adhesion at which it is expected to be survived
+};
+
+struct CompoundTable {
+    std::vector<CompoundConstants> compounds;
+    std::vector<CompoundMetal> metals;
+    std::vector<LadderStep> ladder;
+    std::array<double, 9> surface_factor{}; ///< by CompoundSurface
+
+    [[nodiscard]] const CompoundConstants* compound(const std::string& key) const;
+    [[nodiscard]] const CompoundMetal* metal(const std::string& key) const;
+};
+
+/// A material for which no prediction is claimed: only where to start, how to climb and when to stop.
+struct NonMetal {
+    std::string key, name;
+    double start_dose_dark_j_mm2 = 0, start_dose_pale_j_mm2 = 0; ///< by darkness of the pigment
+    double most_dose_j_mm2 = 0;                                  ///< stop before this
+    double frequency_khz = 0, speed_mm_s = 0, pitch_mm = 0;
+    double climb = 0.1; ///< share added per pass
+    std::string look, stop_when, caution;
+    std::string source;
+};
+
+/// How a mark stands wear and rust: classes 0 (gone at once) to 4 (outlasts the part), good to one class until the
+/// named test has been made.
+struct Durability {
+    double abrasion = 2, corrosion = 2;
+    std::string note, test;
+};
+struct DurabilityRow {
+    std::string process;
+    std::vector<std::string> metals; ///< empty: any
+    Durability stands;
+    std::string source;
+};
+
+} // namespace finch

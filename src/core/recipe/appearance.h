@@ -1,0 +1,38 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "recipe/predict.h"
+
+#include <string>
+
+namespace finch {
+
+/// What everything is judged in: the materials, and what lies on the bench. Refers to its parts, which must outlive it.
+struct Scene {
+    const Materials& materials;
+    const Metal& metal;
+    const Bench& bench;
+    const Stock& stock;
+    Evidence evidence;
+};
+
+/// How a marked surface looks, whatever marked it.
+struct Appearance {
+    bool known = false;
+    Lab lab;
+    double l_spread = 0; ///< of L*, one standard deviation or half of a class
+    double haze = 0.5;   ///< how much of it is scattered, 0 mirror .. 1 matt
+    std::string words;   ///< "pale, frosted"
+    std::string rests_on;
+};
+[[nodiscard]] Appearance appearance(const Scene& scene, const Recipe& recipe, const Prediction& prediction);
+
+/// The same for the unmarked stock: bare metal, or its coat.
+[[nodiscard]] Appearance unmarked(const Scene& scene);
+
+/// Difference in lightness between mark and surroundings, seen in a room with one lamp at a tilt in degrees.
+[[nodiscard]] double contrast_at(const Scene& scene, const Prediction& prediction, const Appearance& mark,
+                                 double tilt_deg);
+
+} // namespace finch

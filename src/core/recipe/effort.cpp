@@ -1,0 +1,142 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "recipe/effort.h"
+
+#include "physics/colour_difference.h"
+#include "recipe/route_cost.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace finch {
+namespace {
+
+const ViewingAngles straight{{0, 0, 0}, 1};
+
+/// What decides, as a logarithm or a plain position; nothing when it is a colour.
+std::optional<double> decider(const Prediction& p) {
+    if (p.compound)
+        return p.compound->position;
+    if (p.coating)
+        return std::log(p.coating->fluence_j_cm2);
+    if (p.film_seen() || !p.removal)
+        return std::nullopt;
+    return p.removal->depth_um > 0 ? std::log(p.removal->depth_um) : std::log(p.removal->pass.crater.fluence_j_cm2);
+}
+
+double change(const Prediction& a, const Prediction& b) {
+    const auto x = decider(a), y = decider(b);
+    if (x && y)
+        return std::abs(*x - *y);
+    return a.film_seen() && b.film_seen() ? delta_e00(a.lab(), b.lab()) : 0;
+}
+
+/// Drift acts on what the source emits, at 100 % too, so it scales the source rather than the setting.
+Bench drifted(Bench b, double share) {
+    b.source.rated_power *= 1 + share;
+    b.source.largest_pulse *= 1 + share;
+    b.source.peak_power_limit *= 1 + share;
+    for (EnergyLimit& limit : b.source.energy_limits)
+        limit.energy *= 1 + share;
+    return b;
+}
+
+} // namespace
+
+double OutcomeSpread::total() const {
+    return std::hypot(std::hypot(focus, power, thickness), lot);
+}
+
+const char* OutcomeSpread::largest() const {
+    const std::array parts{focus, power, thickness, lot};
+    constexpr std::array names{"focus", "power", "thickness", "lot"};
+    return names.at(static_cast<std::size_t>(std::max_element(parts.begin(), parts.end()) - parts.begin()));
+}
+
+Effort effort(const Scene& s, const Recipe& recipe, const Prediction& p, const Fill& fill) {
+    const EffortModel& model = s.materials.model.effort;
+    Effort e;
+    e.rate_per_hour = s.bench.rate_per_hour;
+    e.mark_s = p.mark.pattern.time_s;
+    e.handling_s = model.handling_s;
+    const int passes = burned_setting(recipe).passes;
+    // A cleaning pass runs at one and a half times the speed of the main pass.
+    if (recipe.deep.clean_every > 0)
+        e.cleaning_s = passes / recipe.deep.clean_every * p.mark.pattern.pass_s / 1.5;
+    if (recipe.deep.focus_every > 0)
+        e.focus_s = (passes - 1) / recipe.deep.focus_every *
+                    (in_mm(recipe.deep.focus_step) / model.focus_mm_s + model.focus_settle_s);
+    if (recipe.process == Process::compound)
+        if (const CompoundConstants* c = s.materials.compounds.compound(recipe.compound)) {
+            e.handling_s += c->handling_s;
+            const double side = std::sqrt(fill.area_mm2);
+            SprayJob spray;
+            spray.coats = recipe.coats;
+            spray.mark_width_mm = spray.mark_height_mm = side;
+            spray.fill = 1;
+            if (const auto use = spray_use(*c, spray))
+                e.consumable = use->cost_per_mark;
+        }
+    return e;
+}
+
+OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Prediction& p, const Fill& fill) {
+    constexpr double focus_mm = 0.3, power_share = 0.03, thickness_share = 0.10;
+    OutcomeSpread out;
+    out.in_colour = !decider(p);
+    const auto worst = [&](auto&& changed) {
+        double most = 0;
+        for (const int sign : {-1, 1}) {
+            const Expected<Prediction> then = changed(sign);
+            if (!then)
+                continue;
+            out.changes_effect = out.changes_effect || then->effect != p.effect;
+            most = std::max(most, change(p, *then));
+        }
+        return most;
+    };
+    const auto predicted = [&](const Bench& b, const Stock& stock, const Recipe& r, const Evidence& e) {
+        return predict(s.materials, s.metal, b, stock, r, fill, e, straight);
+    };
+    out.focus = worst([&](int sign) {
+        Recipe r = recipe;
+        r.setting.focus_offset += mm(sign * focus_mm);
+        return predicted(s.bench, s.stock, r, s.evidence);
+    });
+    out.power =
+        worst([&](int sign) { return predicted(drifted(s.bench, sign * power_share), s.stock, recipe, s.evidence); });
+    out.thickness = worst([&](int sign) {
+        Stock stock = s.stock;
+        stock.thickness *= 1 + sign * thickness_share;
+        return predicted(s.bench, stock, recipe, s.evidence);
+    });
+    // Between lots the film or the depth moves by about half of what nobody has measured yet.
+    const bool known = s.evidence.sheets > 0 || s.evidence.depth_coupons > 0;
+    const double lot = known ? 0.03 : 0.10;
+    out.lot = worst([&](int sign) {
+        Evidence e = s.evidence;
+        e.growth_gain *= 1 + 2 * sign * lot;
+        e.depth_gain *= 1 + sign * lot;
+        e.compound_coupling *= 1 + sign * lot;
+        return predicted(s.bench, s.stock, recipe, e);
+    });
+    return out;
+}
+
+double focus_tolerance_mm(const Scene& s, const Recipe& recipe, const Prediction& p, const Fill& fill, double accept) {
+    double held = 0;
+    for (double z = 0.1; z <= 3.001; z += z < 0.5 ? 0.1 : 0.25) {
+        for (const int sign : {-1, 1}) {
+            Recipe r = recipe;
+            r.setting.focus_offset += mm(sign * z);
+            const auto then = predict(s.materials, s.metal, s.bench, s.stock, r, fill, s.evidence, straight);
+            if (!then || then->effect != p.effect || change(p, *then) > accept)
+                return held;
+        }
+        held = z;
+    }
+    return held;
+}
+
+} // namespace finch

@@ -1,0 +1,285 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "recipe/plan.h"
+
+#include "quantity/format.h"
+#include "recipe/bounded_search.h"
+#include "recipe/check.h"
+#include "recipe/creep_up.h"
+#include "recipe/search_space.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace finch {
+namespace {
+
+constexpr int seed_evaluations = 120, goal_evaluations = 140, wish_evaluations = 90, robust_evaluations = 18;
+const ViewingAngles straight{{0, 0, 0}, 1};
+
+/// A recipe of the search with what is known of it.
+struct Point {
+    std::vector<double> x;
+    double miss = 1e9;
+};
+
+class Planner {
+public:
+    Planner(const Scene& scene, const Aim& aim, const PlanTask& task)
+        : scene_(scene), aim_(aim), space_(scene, aim, task) {}
+
+    Expected<Plan> run(const PlanTask& task);
+
+private:
+    [[nodiscard]] Expected<Prediction> predicted(const Recipe& r, const ViewingAngles& angles = straight) const {
+        return predict(scene_.materials, scene_.metal, scene_.bench, scene_.stock, r, aim_.fill, scene_.evidence,
+                       angles);
+    }
+    [[nodiscard]] double miss_at(const std::vector<double>& x) const;
+    [[nodiscard]] Point start() const;
+    /// The best point for one wish among those that do the job.
+    template <typename Value>
+    [[nodiscard]] std::vector<double> best(const std::vector<double>& from, int evaluations, Value&& value) const;
+    [[nodiscard]] Expected<Candidate> candidate(const std::vector<double>& x) const;
+
+    const Scene& scene_;
+    const Aim& aim_;
+    SearchSpace space_;
+};
+
+double Planner::miss_at(const std::vector<double>& x) const {
+    const Recipe r = space_.recipe(x);
+    const auto p = predicted(r);
+    return p ? miss(scene_, aim_, r, *p).size : 1e6;
+}
+
+Point Planner::start() const {
+    std::vector<Point> tried;
+    const auto seeds = space_.seeds();
+    const std::size_t step = std::max<std::size_t>(1, seeds.size() / seed_evaluations);
+    for (std::size_t i = 0; i < seeds.size(); i += step)
+        tried.push_back({seeds[i], miss_at(seeds[i])});
+    std::sort(tried.begin(), tried.end(), [](const Point& a, const Point& b) { return a.miss < b.miss; });
+    Point found = tried.front();
+    // Hue repeats with the order of the film, so the nearest start may lead nowhere: try the next ones too.
+    for (std::size_t i = 0; i < std::min<std::size_t>(4, tried.size()) && found.miss > 0; ++i) {
+        const SearchResult r =
+            minimise([this](const std::vector<double>& x) { return miss_at(x); }, tried[i].x, goal_evaluations);
+        if (r.value < found.miss)
+            found = {r.x, r.value};
+    }
+    return found;
+}
+
+template <typename Value>
+std::vector<double> Planner::best(const std::vector<double>& from, int evaluations, Value&& value) const {
+    const auto cost = [&](const std::vector<double>& x) {
+        const Recipe r = space_.recipe(x);
+        const auto p = predicted(r);
+        if (!p)
+            return 1e6;
+        const double off = miss(scene_, aim_, r, *p).size;
+        return off > 1e-3 ? 1e3 + 100 * off : value(r, *p);
+    };
+    return minimise(cost, from, evaluations, 0.08).x;
+}
+
+std::string sensitivity(const OutcomeSpread& s) {
+    static constexpr std::array causes{std::pair{"focus", "focus ±0.3 mm"}, std::pair{"power", "power ±3 %"},
+                                       std::pair{"thickness", "thickness ±10 %"},
+                                       std::pair{"lot", "the spread between lots"}};
+    const std::string_view worst = s.largest();
+    const double size = worst == "focus"       ? s.focus
+                        : worst == "power"     ? s.power
+                        : worst == "thickness" ? s.thickness
+                                               : s.lot;
+    const char* cause = "";
+    for (const auto& [name, text] : causes)
+        if (worst == name)
+            cause = text;
+    if (s.in_colour)
+        return fmt::format("{} moves it by ΔE₀₀ {}", cause, format_number(size, 2));
+    return fmt::format("{} moves it by {} %", cause, format_number(100 * size, 2));
+}
+
+Expected<Candidate> Planner::candidate(const std::vector<double>& x) const {
+    Candidate c;
+    c.recipe = space_.rounded(space_.recipe(x));
+    auto p = predicted(c.recipe, {});
+    if (!p)
+        return tl::unexpected(p.error());
+    Miss off = miss(scene_, aim_, c.recipe, *p);
+    if (off.size > 1e-3) {
+        // Round digits may step over an edge that the exact point keeps to.
+        const Recipe exact = space_.recipe(x);
+        auto q = predicted(exact, {});
+        if (q && miss(scene_, aim_, exact, *q).size < off.size) {
+            c.recipe = exact;
+            p = std::move(q);
+            off = miss(scene_, aim_, exact, *p);
+        }
+    }
+    c.prediction = *p;
+    c.look = appearance(scene_, c.recipe, c.prediction);
+    c.effort = effort(scene_, c.recipe, c.prediction, aim_.fill);
+    c.spread = outcome_spread(scene_, c.recipe, c.prediction, aim_.fill);
+    c.verdicts = judge(scene_, aim_, {c.recipe, c.prediction, c.look, c.effort});
+    c.margin = safety_margin(c.recipe, c.prediction);
+    c.meets = off.size <= 1e-3;
+    c.why_not = c.meets ? std::string() : off.why;
+    c.sensitivity = sensitivity(c.spread);
+    return c;
+}
+
+Expected<Plan> Planner::run(const PlanTask& task) {
+    const Point found = start();
+    Plan out{task, {}};
+    const auto take = [&](const std::vector<double>& x, CandidateKind kind) -> std::optional<Error> {
+        auto c = candidate(x);
+        if (!c)
+            return c.error();
+        for (Candidate& known : out.candidates)
+            if (known.recipe == c->recipe) {
+                known.kinds.push_back(kind);
+                return std::nullopt;
+            }
+        c->kinds.push_back(kind);
+        out.candidates.push_back(std::move(*c));
+        return std::nullopt;
+    };
+    const auto seconds = [&](const Recipe& r, const Prediction& p) {
+        return std::log(effort(scene_, r, p, aim_.fill).seconds());
+    };
+    const auto money = [&](const Recipe& r, const Prediction& p) {
+        return std::log(effort(scene_, r, p, aim_.fill).cost() + 1e-9);
+    };
+    const auto danger = [&](const Recipe& r, const Prediction& p) { return -safety_margin(r, p); };
+    const auto swing = [&](const Recipe& r, const Prediction& p) {
+        const OutcomeSpread s = outcome_spread(scene_, r, p, aim_.fill);
+        return s.total() + (s.changes_effect ? 1 : 0);
+    };
+    const bool reached = found.miss <= 1e-3;
+    const auto fastest = reached ? best(found.x, wish_evaluations, seconds) : found.x;
+    if (auto fault = take(fastest, CandidateKind::fastest))
+        return tl::unexpected(*fault);
+    if (!reached)
+        return out;
+    const auto safest = best(found.x, wish_evaluations, danger);
+    const auto robust = best(safest, robust_evaluations, swing);
+    const auto cheapest = task.process == Process::compound ? best(fastest, wish_evaluations, money) : fastest;
+    for (const auto& [x, kind] : {std::pair{&safest, CandidateKind::safest},
+                                  {&robust, CandidateKind::most_robust},
+                                  {&cheapest, CandidateKind::cheapest}})
+        if (auto fault = take(*x, kind))
+            return tl::unexpected(*fault);
+    return out;
+}
+
+} // namespace
+
+std::string_view word(CandidateKind kind) {
+    switch (kind) {
+    case CandidateKind::fastest:
+        return "fastest";
+    case CandidateKind::safest:
+        return "safest";
+    case CandidateKind::most_robust:
+        return "most robust";
+    case CandidateKind::cheapest:
+        return "cheapest";
+    }
+    return "";
+}
+
+std::string label(const PlanTask& task, const Materials& materials) {
+    switch (task.school) {
+    case School::in_focus:
+        return "In focus";
+    case School::out_of_focus:
+        return "Out of focus";
+    case School::speed_by_pitch:
+        return "Speed by pitch";
+    case School::width_by_power:
+        return "Width by power";
+    case School::single:
+        break;
+    }
+    if (task.process == Process::compound)
+        if (const CompoundConstants* c = materials.compounds.compound(task.compound))
+            return c->name;
+    return std::string(traits(task.process).label);
+}
+
+Expected<void> possible(const Scene& s, const PlanTask& task) {
+    const auto no = [](std::string why, std::string fix) {
+        return failure("plan.impossible", std::move(why), std::move(fix));
+    };
+    const SourceKind source = s.bench.source.kind;
+    const bool coated = s.materials.coat(s.stock.coating) != nullptr;
+    if (task.process == Process::creep_up)
+        return {};
+    if (task.process == Process::compound) {
+        const CompoundMetal* m = s.materials.compounds.metal(s.stock.metal);
+        const CompoundConstants* c = s.materials.compounds.compound(task.compound);
+        if (m == nullptr || c == nullptr)
+            return no("Nothing is known of this compound on this material.", "Try a coupon and log it.");
+        if (source == SourceKind::blue_diode)
+            return no("No compound is modelled under a blue diode.", "Use a gas or a fibre laser.");
+        const auto suits = suitability(*c, *m, compound_surface(s.stock.finish, s.stock.coating));
+        if (!suits)
+            return tl::unexpected(suits.error());
+        if (suits->grade == 0)
+            return no(std::string(sentence(suits->reasons.front())), "Choose another compound or another process.");
+        return {};
+    }
+    if (s.metal.film == nullptr)
+        return no(fmt::format("Nothing is predicted for {}.", s.metal.name), "Creep up on scrap, pass by pass.");
+    if (source == SourceKind::gas)
+        return no("Bare metal throws the light of a gas laser back.", "Use a compound, or another bench.");
+    if (source == SourceKind::blue_diode && task.process != Process::colour)
+        return no("A blue diode only tints or colours metal.", "Use a pulsed fibre bench.");
+    const bool strips = task.process == Process::strip || task.process == Process::bleach;
+    if (strips && !coated)
+        return no("There is no coat on this stock.", "Set the coating on the Bench station.");
+    if (task.process == Process::bleach && s.stock.coating != Coating::anodised)
+        return no("Only a dyed anodised film bleaches.", "Strip the coat instead.");
+    if (!strips && coated)
+        return no("The stock is coated.", "Strip the coat first.");
+    if ((task.process == Process::anneal || task.process == Process::colour) && !s.metal.oxide)
+        return no(fmt::format("No oxide film is known to colour {}.", s.metal.name),
+                  "Try frost, engraving or a compound.");
+    if (!s.metal.removal && task.process != Process::anneal && task.process != Process::colour)
+        return no(fmt::format("No removal is modelled for {}.", s.metal.name), "Run a coupon.");
+    return {};
+}
+
+std::vector<PlanTask> possible_tasks(const Scene& s) {
+    std::vector<PlanTask> all{
+        {Process::anneal, School::in_focus, {}, {}},       {Process::anneal, School::out_of_focus, {}, {}},
+        {Process::colour, School::speed_by_pitch, {}, {}}, {Process::colour, School::width_by_power, {}, {}},
+        {Process::bright, School::single, {}, {}},         {Process::frost, School::single, {}, {}},
+        {Process::engrave, School::single, {}, {}},        {Process::deep_engrave, School::single, {}, {}},
+        {Process::bleach, School::single, {}, {}},         {Process::strip, School::single, {}, {}}};
+    for (const CompoundConstants& c : s.materials.compounds.compounds)
+        all.push_back({Process::compound, School::single, c.key, {}});
+    std::erase_if(all, [&](const PlanTask& t) {
+        // A fixed pulse width leaves the second school of colour nothing to turn.
+        return !possible(s, t) ||
+               (t.school == School::width_by_power && s.bench.source.kind != SourceKind::variable_pulse_width);
+    });
+    if (all.empty())
+        all.push_back({Process::creep_up, School::single, {}, {}});
+    return all;
+}
+
+Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task) {
+    if (const auto can = possible(scene, task); !can)
+        return tl::unexpected(can.error());
+    if (task.process == Process::creep_up || (!scene.bench.source.pulsed() && task.process == Process::colour))
+        return plan_by_hand(scene, aim, task);
+    return Planner(scene, aim, task).run(task);
+}
+
+} // namespace finch

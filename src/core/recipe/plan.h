@@ -1,0 +1,75 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "recipe/judge.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace finch {
+
+/// Ways of doing the same process between which practitioners differ.
+enum class School {
+    single,         ///< no dispute
+    in_focus,       ///< anneal: low power, high frequency, fine pitch
+    out_of_focus,   ///< anneal: high power, low frequency, coarser pitch, wider spot
+    speed_by_pitch, ///< colour: pulses per mm2 at fixed power and width
+    width_by_power  ///< colour: pulse width and power at fixed speed and pitch
+};
+
+/// What to plan.
+struct PlanTask {
+    Process process = Process::anneal;
+    School school = School::single;
+    std::string compound;             ///< key, for compound work
+    std::optional<double> dose_j_mm2; ///< held equal to another school's
+    bool operator==(const PlanTask&) const = default;
+};
+[[nodiscard]] std::string label(const PlanTask& task, const Materials& materials);
+
+/// Whether this bench and stock can do a process at all, with the reason if not.
+[[nodiscard]] Expected<void> possible(const Scene& scene, const PlanTask& task);
+/// Everything that this bench can do to this stock, both schools where there are two.
+[[nodiscard]] std::vector<PlanTask> possible_tasks(const Scene& scene);
+
+enum class CandidateKind { fastest, safest, most_robust, cheapest };
+[[nodiscard]] std::string_view word(CandidateKind kind);
+
+/// One recipe that does the job, and how well.
+struct Candidate {
+    std::vector<CandidateKind> kinds; ///< what it is best at
+    Recipe recipe;
+    Prediction prediction;
+    Appearance look;
+    Effort effort;
+    OutcomeSpread spread;
+    std::vector<Verdict> verdicts;
+    double margin = 0;       ///< ln distance to the nearest unwanted effect
+    bool meets = false;      ///< does what the process is for, as the aim wants it
+    std::string why_not;     ///< one sentence if it does not
+    std::string sensitivity; ///< the error that matters most, and what it does
+};
+struct Plan {
+    PlanTask task;
+    std::vector<Candidate> candidates; ///< at least one; different recipes only
+};
+
+/// Bounded search over the knobs within the bench's limits. Every candidate lies inside them; each says itself whether
+/// it meets the aim. Deterministic. Errors: plan.impossible with the reason, physics.*.
+[[nodiscard]] Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task);
+
+/// Depth that an engraving is planned for, um: the middle of the wish, or what is usual.
+[[nodiscard]] double wanted_depth_um(const Aim& aim, Process process);
+
+/// How far a recipe is from doing what its process is for: 0 = does it. The sentence names the largest miss.
+struct Miss {
+    double size = 0;
+    std::string why;
+};
+[[nodiscard]] Miss miss(const Scene& scene, const Aim& aim, const Recipe& recipe, const Prediction& prediction);
+/// ln distance to the nearest effect that would spoil it.
+[[nodiscard]] double safety_margin(const Recipe& recipe, const Prediction& prediction);
+
+} // namespace finch

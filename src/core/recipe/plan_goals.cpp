@@ -1,0 +1,215 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "physics/colour_difference.h"
+#include "quantity/format.h"
+#include "recipe/plan.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+// What each process is for, as a distance to it.
+namespace finch {
+namespace {
+
+/// Misses add up; the largest one speaks.
+class Sum {
+public:
+    void add(double size, const char* why) {
+        if (!(size > 0))
+            return;
+        total_.size += size;
+        if (size > largest_) {
+            largest_ = size;
+            total_.why = why;
+        }
+    }
+    [[nodiscard]] const Miss& total() const { return total_; }
+
+private:
+    Miss total_;
+    double largest_ = 0;
+};
+
+double over(double v, double limit) {
+    return std::max(0.0, v - limit);
+}
+
+double below(double v, double limit) {
+    return std::max(0.0, limit - v);
+}
+
+void whole(Sum& sum, const Prediction& p) {
+    sum.add(2 * over(p.removal_index, 0.6), "Metal would be removed.");
+    sum.add(2 * over(p.mark.melt_index, 0.95), "The surface would melt.");
+    sum.add(0.5 * over(p.mark.plate.burn, 0.8), "The part may burn through.");
+}
+
+void anneal_miss(Sum& sum, const Scene& s, const Aim& aim, const Prediction& p) {
+    whole(sum, p);
+    if (!s.metal.oxide)
+        return sum.add(10, "No dark oxide is known on this metal.");
+    const double dark_m = s.metal.oxide->dark_from_m;
+    sum.add(over(std::log(1.05 * dark_m / std::max(p.mark.oxide.thickness_m, 1e-10)), 0),
+            "The oxide is too thin to be dark.");
+    const Wish* wish = aim.find(WishKind::dark);
+    if (p.mark.look.angles > 0)
+        sum.add(over(p.mark.look.specular_included[0].lab.l, wish != nullptr ? wish->value : 42) / 20,
+                "It stays lighter than wished.");
+}
+
+void colour_miss(Sum& sum, const Scene& s, const Aim& aim, const Prediction& p) {
+    whole(sum, p);
+    if (!s.metal.oxide)
+        return sum.add(10, "No coloured oxide is known on this metal.");
+    const double x = std::max(p.mark.oxide.thickness_m, 1e-10);
+    sum.add(std::log(1.05 * s.metal.oxide->colour_from_m / x), "The film is too thin for a colour.");
+    sum.add(std::log(x / (0.97 * s.metal.oxide->dark_from_m)), "The film is so thick that it is dark.");
+    if (const Wish* wish = aim.find(WishKind::colour)) {
+        const double de = delta_e00(p.mark.look.specular_included[0].lab, wish->lab);
+        sum.add(over(de, wish->value) / 15, "The colour is not reached.");
+        // Inside the tolerance the search still prefers its middle, too weakly to count as a miss.
+        sum.add(1e-4 * over(de, 0.5 * wish->value), "The colour is near the edge of the tolerance.");
+    }
+}
+
+void surface_miss(Sum& sum, const Scene& s, const Aim&, const Recipe& r, const Prediction& p) {
+    if (!p.removal)
+        return sum.add(10, "No removal is modelled for this metal.");
+    const PassOutcome& pass = p.removal->pass;
+    const double dark = s.metal.removal->dark_from_j_mm2;
+    const double film_um = p.mark.oxide.thickness_m * 1e6;
+    // Either no film thick enough to be seen grows, or each crater carries it away.
+    if (s.metal.oxide)
+        sum.add(std::min(over(std::log(film_um / (0.9e6 * s.metal.oxide->colour_from_m)), 0),
+                         over(std::log(film_um / std::max(pass.crater.depth_um, 1e-6)), 0)),
+                "A coloured film would grow.");
+    const double log_ratio = pass.crater.log_ratio > 0
+                                 ? pass.crater.log_ratio
+                                 : std::log(pass.crater.shielded_fluence_j_cm2 / pass.crater.threshold_j_cm2);
+    sum.add(0.5 * over(p.mark.plate.warp, 0.5), "The part may warp.");
+    if (r.process == Process::bright) {
+        sum.add(below(log_ratio, 0.35), "The pulses are too weak to remelt the surface.");
+        sum.add(over(log_ratio, 1.4), "The pulses are too strong: it would frost.");
+        sum.add(below(pass.pulse_overlap, 0.7), "The pulses do not overlap enough to polish.");
+        sum.add(below(pass.line_overlap, 0.6), "The lines do not overlap enough to polish.");
+        sum.add(over(std::log(pass.areal_energy_j_mm2 / (0.5 * dark)), 0), "So much energy would darken it.");
+        sum.add(2 * over(p.removal_index, 0.8), "Metal would be removed.");
+        return;
+    }
+    sum.add(below(log_ratio, 1.55), "The pulses are too weak to frost.");
+    sum.add(over(log_ratio, 3), "The pulses are too strong: it would engrave.");
+    sum.add(over(pass.pulse_overlap, 0.5), "The pulses overlap too much to frost.");
+    sum.add(over(std::log(pass.areal_energy_j_mm2 / (0.6 * dark)), 0), "So much energy would darken it.");
+    sum.add(over(p.depth_um(), 7) / 5, "It would be felt as depth.");
+    sum.add(below(pass.line_overlap, 0.05), "Lines would stand apart.");
+}
+
+void cut_miss(Sum& sum, const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
+    if (!p.removal)
+        return sum.add(10, "No removal is modelled for this metal.");
+    const double target = wanted_depth_um(aim, r.process);
+    const double depth = p.depth_um();
+    if (depth <= 0)
+        return sum.add(
+            5 + below(p.removal->pass.crater.shielded_fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2, 1),
+            "Nothing is removed.");
+    sum.add(over(std::log(0.97 * target / depth), 0), "The depth is not reached.");
+    if (const Wish* wish = aim.find(WishKind::depth))
+        sum.add(over(std::log(depth / (0.995 * wish->high)), 0), "It goes deeper than wished.");
+    sum.add(below(p.removal->pass.pulse_overlap, 0.55), "Craters stand apart: a rough wall.");
+    sum.add(over(p.removal->pass.pulse_overlap, 0.92), "Pulses pile up: heat and recast.");
+    sum.add(below(p.removal->pass.line_overlap, 0.1), "Ridges stay between the lines.");
+    sum.add(over(depth * 1e-3 / in_mm(s.stock.thickness), 0.5), "Over half of the stock would be gone.");
+    sum.add(0.5 * over(p.removal->burn_index, 0.9), "The part may burn through.");
+}
+
+void strip_miss(Sum& sum, const Recipe& r, const Prediction& p) {
+    if (!p.coating)
+        return sum.add(10, "This stock has no coat that is modelled.");
+    const CoatingOutcome& c = *p.coating;
+    if (r.process == Process::bleach) {
+        if (c.bleach_threshold_j_cm2 <= 0)
+            return sum.add(10, "This coat does not bleach.");
+        sum.add(std::log(1.25 * c.bleach_threshold_j_cm2 / c.fluence_j_cm2), "Too weak to bleach the dye.");
+        sum.add(std::log(1.25 * c.fluence_j_cm2 / c.coat_threshold_j_cm2), "So strong that the film would flake off.");
+        sum.add(over(c.tint, 0.9), "The metal below would be tinted.");
+        return;
+    }
+    sum.add(std::log(wanted_coat_margin / c.coat_margin), "The coat would stay in places.");
+    sum.add(std::log(wanted_metal_margin / c.metal_margin),
+            "The window is too narrow: the metal would be marked. A longer lens or a longer pulse widens it.");
+    sum.add(over(std::log(std::max(c.tint, 1e-9)), -0.05), "The average heat would tint the metal.");
+    if (c.passes > 0)
+        sum.add(over(c.passes, 50) / 50.0, "It would take too many passes.");
+    else
+        sum.add(1, "The coat does not come off.");
+}
+
+void compound_miss(Sum& sum, const Prediction& p) {
+    if (!p.compound)
+        return sum.add(10, "Nothing is known of this compound on this metal.");
+    const CompoundOutcome& c = *p.compound;
+    if (c.grade == 0)
+        return sum.add(10, "The compound does not take on this surface.");
+    sum.add(below(c.position, 0.1), "Too cold to fuse.");
+    sum.add(over(c.position, 0.85), "So hot that the film may burn.");
+    sum.add(below(c.adhesion, 0.62), "It would not stand a steel tool.");
+    sum.add(over(p.removal_index, 0.8), "The pulses would cut the metal through the film.");
+    if (c.grade < 2)
+        sum.add(0.5, "This surface takes the compound poorly.");
+}
+
+} // namespace
+
+double wanted_depth_um(const Aim& aim, Process process) {
+    if (const Wish* w = aim.find(WishKind::depth))
+        return 0.5 * (w->value + w->high);
+    return process == Process::deep_engrave ? 300 : 50;
+}
+
+Miss miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
+    Sum sum;
+    switch (r.process) {
+    case Process::anneal:
+        anneal_miss(sum, s, aim, p);
+        break;
+    case Process::colour:
+        colour_miss(sum, s, aim, p);
+        break;
+    case Process::bright:
+    case Process::frost:
+        surface_miss(sum, s, aim, r, p);
+        break;
+    case Process::engrave:
+    case Process::deep_engrave:
+        cut_miss(sum, s, aim, r, p);
+        break;
+    case Process::strip:
+    case Process::bleach:
+        strip_miss(sum, r, p);
+        break;
+    case Process::compound:
+        compound_miss(sum, p);
+        break;
+    case Process::creep_up:
+        sum.add(1, "No prediction is claimed: climb pass by pass on scrap.");
+        break;
+    }
+    if (p.mark.pulse.derating < 1)
+        sum.add(0.3 * (1 - p.mark.pulse.derating), "The source cannot carry that power at so low a frequency.");
+    return sum.total();
+}
+
+double safety_margin(const Recipe& r, const Prediction& p) {
+    double nearest = 5;
+    for (const EffectNeighbour& n : p.neighbours)
+        nearest = std::min(nearest, n.distance);
+    if ((r.process == Process::engrave || r.process == Process::deep_engrave) && p.removal)
+        // More removal is no danger here; falling below the threshold is.
+        nearest =
+            std::log(std::max(1.0, p.removal->pass.crater.fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2));
+    return nearest;
+}
+
+} // namespace finch

@@ -1,0 +1,47 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "recipe/plan.h"
+
+namespace finch {
+
+/// The knobs of one task that a search may turn: from the unit box to recipes within the bench's limits.
+class SearchSpace {
+public:
+    SearchSpace(const Scene& scene, const Aim& aim, const PlanTask& task);
+
+    [[nodiscard]] std::size_t size() const { return axes_.size(); }
+    /// A point becomes a recipe; knobs that follow from others (passes to a depth, speed at equal dose, focus steps)
+    /// are worked out.
+    [[nodiscard]] Recipe recipe(const std::vector<double>& point) const;
+    /// Points to start from, coarse but everywhere.
+    [[nodiscard]] std::vector<std::vector<double>> seeds() const;
+    /// The recipe with sensible digits, still within the limits.
+    [[nodiscard]] Recipe rounded(Recipe recipe) const;
+
+private:
+    struct Axis {
+        Knob knob = Knob::power;
+        double low = 0, high = 1;
+        bool by_ratio = true;
+        std::vector<double> seeds; ///< shares of the axis, 0 to 1
+    };
+    void add(Knob knob, double low, double high, std::vector<double> seeds, bool by_ratio = true);
+    void anneal_axes();
+    void colour_axes();
+    void cut_axes();
+    void surface_axes();
+    void coat_axes();
+    void compound_axes();
+    void follow(Recipe& recipe) const;
+
+    const Scene& scene_;
+    const Aim& aim_;
+    PlanTask task_;
+    Recipe base_;
+    std::vector<Axis> axes_;
+    double spot_mm_ = 0.05, rayleigh_mm_ = 1;
+};
+
+} // namespace finch

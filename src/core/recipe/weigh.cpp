@@ -1,0 +1,173 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "recipe/weigh.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace finch {
+namespace {
+
+int passed(const Candidate& c, bool must) {
+    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(), [must](const Verdict& v) {
+        return v.must == must && v.answer == Answer::passes;
+    }));
+}
+
+int failed(const Candidate& c, bool must) {
+    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(), [must](const Verdict& v) {
+        return v.must == must && v.answer == Answer::fails;
+    }));
+}
+
+std::string group_of(School s) {
+    switch (s) {
+    case School::in_focus:
+    case School::out_of_focus:
+        return "Anneal: the two schools";
+    case School::speed_by_pitch:
+    case School::width_by_power:
+        return "Colour: the two schools";
+    case School::single:
+        break;
+    }
+    return {};
+}
+
+std::string lower_first(std::string s) {
+    if (!s.empty())
+        s[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(s[0])));
+    return s;
+}
+
+/// The verdict in one sentence: what it fails, musts first, or that it fails nothing.
+std::string sentence_of(const Candidate& c) {
+    if (!c.meets)
+        return c.why_not;
+    std::string musts, wishes;
+    for (const Verdict& v : c.verdicts) {
+        if (v.answer != Answer::fails)
+            continue;
+        std::string& to = v.must ? musts : wishes;
+        to += (to.empty() ? "" : ", ") + lower_first(std::string(traits(v.kind).label));
+    }
+    if (!musts.empty())
+        return fmt::format("Misses what must be: {}.", musts);
+    if (!wishes.empty())
+        return fmt::format("Passes every must; misses {}.", wishes);
+    const bool doubt =
+        std::any_of(c.verdicts.begin(), c.verdicts.end(), [](const Verdict& v) { return v.answer == Answer::unknown; });
+    return doubt ? "Fails nothing; some answers need a test." : "Passes everything asked for.";
+}
+
+std::string evidence_words(const Evidence& e, Process process) {
+    if (process == Process::compound)
+        return e.power_ladders > 0 ? fmt::format("{} power ladders", e.power_ladders) : "estimates, no power ladder";
+    if (traits(process).removes)
+        return e.depth_coupons > 0 ? fmt::format("{} depth coupons", e.depth_coupons) : "physics, no depth coupon";
+    return e.sheets > 0 ? fmt::format("physics and {} sheets", e.sheets) : "physics only";
+}
+
+/// How well a proposal answers: musts failed, then wishes failed, then passed.
+auto order(const Proposal& p) {
+    const Candidate& c = p.candidate();
+    return std::tuple(!c.meets, failed(c, true), failed(c, false), -p.musts_passed - p.wishes_passed,
+                      c.effort.seconds());
+}
+
+std::string headline_of(const Weighing& w, const Aim& aim) {
+    if (w.proposals.empty())
+        return "Nothing on this bench marks this stock.";
+    if (aim.wishes.empty())
+        return "Say what must come out: every process is then judged against it.";
+    const Proposal& best = w.proposals.front();
+    const Candidate& c = best.candidate();
+    if (c.meets && failed(c, true) == 0 && failed(c, false) == 0)
+        return fmt::format("{} fails nothing that was asked for.", best.label);
+    if (c.meets && failed(c, true) == 0)
+        return fmt::format("No process passes everything. {} keeps every must.", best.label);
+    return fmt::format("No process keeps every must. {} comes nearest.", best.label);
+}
+
+} // namespace
+
+Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task) {
+    auto planned = plan(s, aim, task);
+    if (!planned)
+        return tl::unexpected(planned.error());
+    Proposal p;
+    p.task = task;
+    p.bench = s.bench.name;
+    p.label = label(task, s.materials);
+    p.school_group = group_of(task.school);
+    p.plan = std::move(*planned);
+    const auto better = [](const Candidate& a, const Candidate& b) {
+        const auto rank = [](const Candidate& c) {
+            return std::tuple(!c.meets, failed(c, true), failed(c, false), c.spread.changes_effect, c.spread.total());
+        };
+        return rank(a) < rank(b);
+    };
+    p.chosen = static_cast<std::size_t>(std::min_element(p.plan.candidates.begin(), p.plan.candidates.end(), better) -
+                                        p.plan.candidates.begin());
+    const Candidate& c = p.candidate();
+    p.musts_passed = passed(c, true);
+    p.wishes_passed = passed(c, false);
+    for (const Wish& w : aim.wishes)
+        ++(w.must ? p.musts : p.wishes);
+    p.sentence = sentence_of(c);
+    p.risk = working_part_risk(s, aim, c.recipe, c.prediction);
+    if (c.prediction.heat_modelled)
+        p.focus_tolerance_mm = focus_tolerance_mm(s, c.recipe, c.prediction, aim.fill, c.spread.in_colour ? 4 : 0.15);
+    p.durability = durability(s, c.recipe, c.prediction);
+    p.rests_on = evidence_words(s.evidence, task.process);
+    return p;
+}
+
+Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others) {
+    Weighing out;
+    const std::vector<PlanTask> tasks = possible_tasks(s);
+    std::optional<double> dose;
+    for (PlanTask task : tasks) {
+        if (task.school == School::out_of_focus)
+            task.dose_j_mm2 = dose;
+        auto p = propose(s, aim, task);
+        if (!p)
+            continue;
+        if (task.school == School::in_focus)
+            dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
+        out.proposals.push_back(std::move(*p));
+    }
+    for (const Bench& bench : others) {
+        const Scene there{s.materials, s.metal, bench, s.stock, {}};
+        for (const PlanTask& task : possible_tasks(there))
+            if (task.process == Process::compound && bench.name != s.bench.name)
+                if (auto p = propose(there, aim, task))
+                    out.proposals.push_back(std::move(*p));
+    }
+    for (const Process process : all_processes) {
+        PlanTask task;
+        task.process = process;
+        if (process == Process::compound && !s.materials.compounds.compounds.empty())
+            task.compound = s.materials.compounds.compounds.front().key;
+        if (const auto can = possible(s, task); !can)
+            out.impossible.emplace_back(traits(process).label, can.error().message);
+    }
+    std::stable_sort(out.proposals.begin(), out.proposals.end(),
+                     [](const Proposal& a, const Proposal& b) { return order(a) < order(b); });
+    // Schools of one process stand side by side, where the better of them stands.
+    for (std::size_t i = 0; i < out.proposals.size(); ++i) {
+        const std::string& group = out.proposals[i].school_group;
+        if (group.empty() || (i > 0 && out.proposals[i - 1].school_group == group))
+            continue;
+        const auto mate = std::find_if(out.proposals.begin() + static_cast<std::ptrdiff_t>(i) + 1, out.proposals.end(),
+                                       [&](const Proposal& p) { return p.school_group == group; });
+        if (mate != out.proposals.end())
+            std::rotate(out.proposals.begin() + static_cast<std::ptrdiff_t>(i) + 1, mate, mate + 1);
+    }
+    out.challenges = challenges(s, aim);
+    out.headline = headline_of(out, aim);
+    return out;
+}
+
+} // namespace finch
