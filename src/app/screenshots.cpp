@@ -1,15 +1,19 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Drives the real window through the demo and keeps a picture of each main view. Run by ./finch screenshots.
+#include "app/session/aim_flow.h"
 #include "app/session/demo.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
+#include "app/stations/aim/aim_station.h"
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/proof/proof_station.h"
 #include "formats/data_folder.h"
 #include "standin/standin_link.h"
 
+#include <functional>
 #include <iostream>
+#include <QAbstractButton>
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
@@ -86,6 +90,21 @@ int main(int argc, char** argv) {
     workbench.change(u"head"_s, {}, [](Draft& d) { d.setup.focus.head_raised = mm(1.2); });
     workbench.confirm_focus();
     shoot(u"bench"_s);
+    auto* arithmetic = window.findChild<QAbstractButton*>(u"setup_arithmetic"_s);
+    arithmetic->setChecked(true);
+    shoot(u"bench-arithmetic"_s);
+    arithmetic->setChecked(false);
+    const auto wait = [](const std::function<bool()>& done) {
+        QElapsedTimer timer;
+        timer.start();
+        while (timer.elapsed() < 800) // let what is due begin
+            QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        while (!done() && timer.elapsed() < 20000)
+            QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+    };
+    window.show_station(MainWindow::StationId::aim);
+    wait([&] { return !window.aims().busy() && !window.aims().weighing().proposals.empty(); });
+    shoot(u"aim"_s);
     window.show_station(MainWindow::StationId::proof);
     window.proof().show_page(ProofStation::Page::plan);
     shoot(u"proof-plan"_s);
@@ -103,6 +122,10 @@ int main(int argc, char** argv) {
         return 1;
     pass_minutes(9);
     shoot(u"proof-second-round"_s);
+    window.proof().show_page(ProofStation::Page::tune);
+    wait([&] { return window.proof().tune().worker().finished() && !window.aims().alternatives().empty(); });
+    shoot(u"tune"_s);
+    window.proof().show_page(ProofStation::Page::sheet);
     window.use_theme(u"workshop"_s);
     shoot(u"proof-workshop"_s);
     window.use_theme(u"paper"_s);
@@ -129,6 +152,33 @@ int main(int argc, char** argv) {
         shoot(u"logbook-compare"_s);
         QMetaObject::invokeMethod(window.logbook().findChild<QObject*>(u"log_compare"_s), "click");
     }
+    const auto stamp = load_stock(*data, "finishing-stamp-brass");
+    workbench.change(u"stamp"_s, {}, [&](Draft& d) {
+        d.setup.stock = *stamp;
+        d.aim = {};
+        d.aim.title = "Bookbinder's finishing stamp";
+        d.aim.place = "pressed hot, by hand";
+        d.aim.fill = {mm(30), 300};
+        Wish deep = usual_wish(WishKind::depth);
+        deep.value = 140;
+        deep.high = 160;
+        Wish time = usual_wish(WishKind::minutes, false);
+        time.value = 2;
+        d.aim.wishes = {deep, usual_wish(WishKind::fine_detail), usual_wish(WishKind::abrasion), time,
+                        usual_wish(WishKind::dark, false)};
+    });
+    workbench.confirm_focus();
+    window.show_station(MainWindow::StationId::aim);
+    wait([&] {
+        return !window.aims().busy() && !window.aims().weighing().proposals.empty() &&
+               window.aims().weighing().proposals.front().candidate().verdicts.size() == 5;
+    });
+    shoot(u"aim-stamp"_s);
+    window.aim().take(0);
+    wait(
+        [&] { return window.proof().tune().worker().finished() && window.proof().tune().worker().patch() != nullptr; });
+    wait([&] { return !window.aims().alternatives().empty(); });
+    shoot(u"tune-stamp"_s);
     window.use_theme(u"workshop"_s);
     window.show_station(MainWindow::StationId::bench);
     shoot(u"bench-workshop"_s);

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "standin/plate.h"
 
+#include "recipe/appearance.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -14,6 +16,18 @@ Lab spoiled_look(const AnnealResult& m) {
     if (m.regime == Regime::ablation)
         return {60 - 7 * harshness, 0.6, 3.5};
     return {52 - 5 * harshness, 2.0, 8.0};
+}
+
+/// What the camera will see of it.
+Lab look_of(const Scene& scene, const Recipe& recipe, const Prediction& p) {
+    if (traits(recipe.process).lasting_colour && p.heat_modelled && !p.coating)
+        return p.mark.look.valid ? p.lab() : spoiled_look(p.mark);
+    const Appearance look = appearance(scene, recipe, p);
+    if (look.known)
+        return look.lab;
+    // Under-fused compound washes off and leaves the bare metal; what burns leaves brown.
+    const Appearance bare = unmarked(scene);
+    return p.effect == Effect::over_burns || !bare.known ? Lab{38, 4, 9} : bare.lab;
 }
 
 double rect_area(const std::vector<RectMm>& rects) {
@@ -49,6 +63,10 @@ HiddenTruth hidden_truth(std::uint64_t seed) {
 
 Plate bare_plate(const Metal& metal, const Materials& materials, const Stock& stock, double width_mm,
                  double height_mm) {
+    const Bench any;
+    const Appearance bare = unmarked({materials, metal, any, stock, {}});
+    if (metal.film == nullptr || materials.coat(stock.coating) != nullptr)
+        return {bare.known ? bare.lab : Lab{30, 0, 0}, width_mm, height_mm, {}};
     const FilmOptics& film = *metal.film;
     const double native = metal.oxide ? materials.model.native_oxide_m : 0;
     const double haze = materials.model.finishes.at(stock.finish).haze;
@@ -68,6 +86,7 @@ Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& m
     recipe.setting.focus_offset += mm(truth.focus_mm);
     Evidence nature;
     nature.growth_gain = truth.growth;
+    nature.depth_gain = truth.growth;
     Fill fill{mm(5), 25};
     if (!step.hatch.empty()) {
         const RectMm& first = step.hatch.front();
@@ -76,7 +95,8 @@ Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& m
     const auto p = predict(materials, true_metal, bench, setup.stock, recipe, fill, nature);
     if (!p)
         return tl::unexpected(p.error());
-    Burn out{step.name, step.hatch, step.strokes, p->mark.look.valid ? p->lab() : spoiled_look(p->mark)};
+    Burn out{step.name, step.hatch, step.strokes,
+             look_of({materials, true_metal, bench, setup.stock, nature}, recipe, *p)};
     out.line_mm = p->mark.pattern.spot_m * 1e3 * 1.3;
     out.texture = 0.006 + 0.010 * unit_random(seed, std::hash<std::string>{}(step.name)) +
                   (p->mark.look.valid ? 0 : 0.05) + 0.1 * std::min(1.0, p->mark.pattern.line_ripple);

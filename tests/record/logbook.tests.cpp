@@ -228,7 +228,7 @@ TEST_CASE("read cells are exported as a table that a spreadsheet opens", "[recor
     REQUIRE(book->add(e));
     const std::string csv = export_cells_csv(*book, {}).value();
     CHECK(std::count(csv.begin(), csv.end(), '\n') == 3);
-    CHECK(csv.find(",D2,13,300,26,1000,0.0035,0,0,1,0,read,34.000,4.000,-33.000,0.600,0.900") != std::string::npos);
+    CHECK(csv.find(",D2,13,300,26,1000,0.0035,0,0,0,1,0,read,34.000,4.000,-33.000,0.600,0.900") != std::string::npos);
     CHECK(csv.find(",'=OD,") != std::string::npos);
     CHECK(csv.find(",E2,") != std::string::npos);
 }

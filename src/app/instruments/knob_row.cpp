@@ -3,6 +3,7 @@
 #include "app/instruments/knob_row.h"
 
 #include "app/theme/text.h"
+#include "recipe/check.h"
 
 #include "quantity/format.h"
 
@@ -123,17 +124,17 @@ void KnobRow::show_view(const KnobView& view) {
 }
 
 QRectF KnobRow::track() const {
-    return {width() - 204.0, 0.0, 102.0, 34.0};
+    return {width() - 198.0, 0.0, 98.0, 34.0};
 }
 
 void KnobRow::resizeEvent(QResizeEvent*) {
-    field_->setGeometry(width() - 314, (height() - 30) / 2, 98, 30);
+    field_->setGeometry(width() - 300, (height() - 30) / 2, 92, 30);
 }
 
 void KnobRow::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
-    const double name_width = width() - 314.0 - 8;
+    const double name_width = width() - 300.0 - 6;
     paint_text(painter, QRectF(0, 3, name_width, 20), from_utf8(traits(view_.knob).label), TextStyle::head,
                view_.enabled ? t(Role::ink) : t(Role::ink3));
     paint_text(painter, QRectF(0, 22, name_width, 18), view_.derived, TextStyle::small, t(Role::ink2));
@@ -245,6 +246,8 @@ void KnobRow::commit() {
     }
     field_->setToolTip({});
     field_->setModified(false);
+    if (const auto doubt = slip(view_.knob, view_.value, parsed->value))
+        Q_EMIT warned(QString::fromStdString(doubt->message + " " + doubt->remedy));
     move_to(parsed->value);
 }
 

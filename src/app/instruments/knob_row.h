@@ -43,6 +43,8 @@ public:
 Q_SIGNALS:
     void moved(double value);
     void complained(const QString& text);
+    /// A value that was taken, but looks like a slip.
+    void warned(const QString& text);
 
 protected:
     void paintEvent(QPaintEvent*) override;

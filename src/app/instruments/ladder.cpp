@@ -29,7 +29,7 @@ double y_of(const QRectF& scale, const LadderView& v, double value) {
 }
 
 QString decade_text(double v) {
-    return QString::number(v, 'g', 3);
+    return v >= 1000 ? QString::number(v / 1000, 'g', 3) + QStringLiteral("k") : QString::number(v, 'g', 3);
 }
 
 void paint_bands(QPainter& painter, const QRectF& scale, const LadderView& v, const Theme& theme) {

@@ -81,6 +81,13 @@ double text_width(const QString& text, TextStyle style) {
     return QFontMetricsF(text_font(style)).horizontalAdvance(text);
 }
 
+void paint_paragraph(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
+                     Qt::Alignment alignment) {
+    painter.setFont(text_font(style));
+    painter.setPen(colour);
+    painter.drawText(box, static_cast<int>(alignment) | Qt::TextWordWrap, text);
+}
+
 void paint_value(QPainter& painter, const QRectF& box, const QString& value, const QString& unit, const Theme& theme,
                  const QColor& colour) {
     const double unit_width =

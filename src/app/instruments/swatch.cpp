@@ -30,7 +30,10 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
     const QRectF mat(box.left(), box.top(), box.width(), 60);
     painter.fillRect(mat, theme(Role::mat));
     if (!v.valid) {
-        paint_hatch(painter, mat.adjusted(8, 8, -8, -8), theme(Role::tag_ground), 7);
+        if (v.flat)
+            painter.fillRect(mat.adjusted(8, 8, -8, -8), to_qcolor(*v.flat));
+        else
+            paint_hatch(painter, mat.adjusted(8, 8, -8, -8), theme(Role::tag_ground), 7);
         painter.fillRect(QRectF(mat.left() + 14, mat.center().y() - 11, mat.width() - 28, 22), theme(Role::tag_ground));
         paint_text(painter, QRectF(mat.left() + 18, mat.center().y() - 11, mat.width() - 36, 22), v.reason,
                    TextStyle::small, theme(Role::tag_ink), Qt::AlignCenter);

@@ -5,6 +5,7 @@
 #include "app/instruments/instrument.h"
 
 #include <array>
+#include <optional>
 
 namespace finch::app {
 
@@ -14,6 +15,7 @@ inline constexpr std::size_t tilt_steps = 13; ///< 0, 5 .. 60 degrees
 struct SwatchView {
     bool valid = true;            ///< false: removed or molten, no colour is shown
     QString reason;               ///< why not, in words
+    std::optional<Lab> flat;      ///< the look that stands in for it
     Lab thinner, middle, thicker; ///< at the tilt chosen
     std::array<Lab, tilt_steps> tilt;
     int tilt_index = 0;

@@ -10,6 +10,7 @@ namespace {
 Recipe first_blue() {
     Recipe r;
     r.name = "noon line";
+    r.process = Process::colour;
     r.setting = {13, kilohertz(300), nanoseconds(26), mm_per_second(990), mm(0.0035), 0, 1, mm(0)};
     return r;
 }
@@ -44,6 +45,22 @@ Expected<Draft> demo_draft(const std::filesystem::path& data_folder) {
     d->setup.stock = *stock;
     d->recipe = first_blue();
     d->operator_initials = "OD";
+    d->aim.title = "Sundial hour bars";
+    d->aim.place = "near the sea";
+    d->aim.pieces = 24;
+    d->aim.fill = {mm(20), 410};
+    d->aim.working_part = true;
+    Wish small = usual_wish(WishKind::fine_detail);
+    small.value = 0.25;
+    Wish rub = usual_wish(WishKind::abrasion, false);
+    rub.value = 2;
+    Wish quick = usual_wish(WishKind::minutes, false);
+    quick.value = 6;
+    Wish tilt = usual_wish(WishKind::viewing_angle);
+    Wish rust = usual_wish(WishKind::corrosion_kept);
+    rust.value = 2;
+    d->aim.wishes = {usual_wish(WishKind::dark),       tilt, rust, rub, small, usual_wish(WishKind::stays_flat), quick,
+                     usual_wish(WishKind::cost, false)};
     d->request.aim = "noon line in deep blue";
     for (const Target& t : named_targets())
         if (t.name == "deep blue")

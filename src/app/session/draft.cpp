@@ -98,6 +98,8 @@ json to_json(const Draft& d) {
              {"version", 1},
              {"setup", to_json(d.setup)},
              {"recipe", to_json(d.recipe)},
+             {"aim", to_json(d.aim)},
+             {"school", static_cast<int>(d.school)},
              {"target", to_json(d.target)},
              {"request",
               {{"aim", d.request.aim},
@@ -135,6 +137,13 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
     if (!target)
         return in_file(target.error());
     d.target = *target;
+    // Drafts of earlier versions have no aim.
+    if (document.contains("aim")) {
+        auto aim = aim_from_json(document.at("aim"), file);
+        if (!aim)
+            return in_file(aim.error());
+        d.aim = *aim;
+    }
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
     JsonFields q = f.object("request");
@@ -153,6 +162,7 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
     d.shown_round = f.whole_or("shown_round", -1, -1, 100000);
     if (f.has("cell"))
         d.cell = static_cast<std::size_t>(f.whole("cell", 0, 700));
+    d.school = static_cast<School>(f.whole_or("school", 0, 0, 4));
     d.next_sheet = f.whole_or("next_sheet", 1, 0, 1000000);
     d.operator_initials = f.text_or("operator", "OD");
     if (f.has("saved"))

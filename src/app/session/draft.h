@@ -3,6 +3,7 @@
 #pragma once
 
 #include "proof/learn.h"
+#include "recipe/plan.h"
 
 #include <map>
 #include <nlohmann/json_fwd.hpp>
@@ -33,6 +34,8 @@ struct Draft {
     Recipe recipe;
     std::optional<Recipe> saved; ///< the last saved recipe: the ghost needle
     Fill fill{mm(10), 100};      ///< one square centimetre
+    Aim aim;
+    School school = School::single; ///< of the recipe taken from the Aim station
     Target target;
     SheetRequest request;
     std::vector<Round> rounds;

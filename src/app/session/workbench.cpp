@@ -87,8 +87,11 @@ const Expected<Prediction>& Workbench::prediction() const {
 }
 
 const std::vector<Finding>& Workbench::findings() const {
-    if (!cache_->findings)
+    if (!cache_->findings) {
         cache_->findings = check(draft_.recipe, bench(), draft_.setup.stock);
+        if (auto bad = bad_history(draft_.recipe, history_))
+            cache_->findings->push_back(std::move(*bad));
+    }
     return *cache_->findings;
 }
 
@@ -107,6 +110,12 @@ const SheetForecast& Workbench::first_forecast() const {
                                                        draft_.setup.stock, draft_.round()->before)
                                      : SheetForecast{};
     return *cache_->first_forecast;
+}
+
+void Workbench::set_history(std::vector<BadTry> tries) {
+    history_ = std::move(tries);
+    cache_->findings.reset();
+    Q_EMIT changed();
 }
 
 FocusState Workbench::focus_state() const {

@@ -26,6 +26,8 @@ public:
     [[nodiscard]] const Metal& metal() const { return *metal_; }
     [[nodiscard]] const Bench& bench() const { return draft_.setup.bench; }
     [[nodiscard]] Evidence evidence() const;
+    /// Everything that a judgement needs; refers to this workbench's own parts.
+    [[nodiscard]] Scene scene() const { return {materials_, *metal_, bench(), draft_.setup.stock, evidence()}; }
     /// What is predicted for the recipe set now.
     [[nodiscard]] const Expected<Prediction>& prediction() const;
     [[nodiscard]] const std::vector<Finding>& findings() const;
@@ -33,6 +35,8 @@ public:
     [[nodiscard]] const SheetForecast& forecast() const;
     /// Forecast of the shown sheet with what was known when it was planned.
     [[nodiscard]] const SheetForecast& first_forecast() const;
+    /// What went wrong on this stock before, from the logbook.
+    void set_history(std::vector<BadTry> tries);
     [[nodiscard]] FocusState focus_state() const;
     [[nodiscard]] QDateTime now() const { return clock_(); }
     [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
@@ -62,6 +66,7 @@ private:
     Clock clock_;
     std::shared_ptr<const Metal> metal_;
     QUndoStack undo_;
+    std::vector<BadTry> history_;
     struct Cache;
     std::shared_ptr<Cache> cache_;
 };

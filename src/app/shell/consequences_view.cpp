@@ -16,24 +16,6 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-QString band_name(Regime regime) {
-    switch (regime) {
-    case Regime::too_cold:
-        return QObject::tr("no mark");
-    case Regime::tint:
-        return QObject::tr("tint");
-    case Regime::interference_colour:
-        return QObject::tr("colour");
-    case Regime::dark_anneal:
-        return QObject::tr("dark");
-    case Regime::surface_melting:
-        return QObject::tr("melts");
-    case Regime::ablation:
-        return QObject::tr("removes");
-    }
-    return {};
-}
-
 /// The dose ladder: what happens when the scan speed alone is changed, sampled with the model itself.
 LadderView dose_ladder(const Workbench& w, const Prediction& p) {
     LadderView v;
@@ -52,7 +34,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
     const ViewingAngles normal{{0, 0, 0}, 1};
     constexpr int samples = 28; // a seventh of a decade: finer than the bands are known
     double last = v.low;
-    std::optional<Regime> current;
+    std::optional<Effect> current;
     for (int i = 0; i <= samples; ++i) {
         const double dose = v.low * std::pow(v.high / v.low, static_cast<double>(i) / samples);
         const double speed = in_mm_per_second(d.recipe.setting.scan_speed) * v.value / dose;
@@ -62,19 +44,19 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
                                 with_knob(d.recipe, Knob::scan_speed, speed), d.fill, p.evidence, normal);
         if (!at)
             continue;
-        if (current && at->mark.regime != *current) {
+        if (current && at->effect != *current) {
             const double border = dose / std::pow(v.high / v.low, 0.5 / samples);
-            v.bands.push_back({band_name(*current), last, border});
+            v.bands.push_back({from_utf8(word(*current)), last, border});
             last = border;
         } else if (!current) {
             last = dose;
         }
-        current = at->mark.regime;
-        if (at->mark.look.valid)
+        current = at->effect;
+        if (at->film_seen())
             v.film.push_back({dose, at->lab()});
     }
     if (current)
-        v.bands.push_back({band_name(*current), last, v.high});
+        v.bands.push_back({from_utf8(word(*current)), last, v.high});
     if (d.saved)
         if (const auto saved =
                 predict(w.materials(), w.metal(), w.bench(), d.setup.stock, *d.saved, d.fill, p.evidence, normal))
@@ -88,13 +70,15 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
     v.title = QObject::tr("Peak fluence");
     v.unit = u"J/cm²"_s;
     const AnnealResult& m = p.mark;
-    v.value = m.pattern.peak_fluence_j_m2 / 1e4;
+    v.value = std::max(1e-6, m.pattern.peak_fluence_j_m2 / 1e4);
     v.low = 0.1;
     v.high = 10;
     while (v.value > v.high * 0.8)
         v.high *= 10;
     while (v.value < v.low * 1.2)
         v.low /= 10;
+    if (!p.heat_modelled)
+        return v;
     const double kelvin = m.heat.pulse_rise / v.value; // per J/cm²
     const Metal& metal = w.metal();
     const auto reaches = [&](double t) { return std::max((t - m.heat.between) / kelvin, v.low); };
@@ -126,11 +110,16 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
 SwatchView swatch_view(const Workbench& w, const Prediction& p, int tilt_index) {
     SwatchView v;
     v.tilt_index = tilt_index;
-    v.valid = p.mark.look.valid;
+    v.valid = p.film_seen() || p.effect == Effect::none;
     v.spread = QObject::tr("%1 % film").arg(std::lround(100 * p.oxide_spread));
-    if (!v.valid) {
-        v.reason = p.mark.regime == Regime::ablation ? QObject::tr("metal is removed: no colour")
-                                                     : QObject::tr("surface melts: no colour");
+    if (!v.valid || w.metal().film == nullptr) {
+        const Appearance look = appearance(w.scene(), w.draft().recipe, p);
+        v.valid = false;
+        v.reason = QString::fromStdString(look.words);
+        if (look.known) {
+            v.flat = look.lab;
+            v.reason += QObject::tr(", L* %1 ± %2").arg(screen_number(look.lab.l, 2), screen_number(look.l_spread, 2));
+        }
         return v;
     }
     const FilmOptics& film = *w.metal().film;
@@ -156,7 +145,32 @@ int holds_to(const SwatchView& v) {
     return last;
 }
 
-std::vector<NumberLine> number_lines(const Prediction& p) {
+/// Numbers of a coat, a compound or a cut, in the place of what only films have.
+void add_process_lines(std::vector<NumberLine>& out, const Prediction& p) {
+    if (p.coating) {
+        out.push_back({QObject::tr("Over the coat's threshold"),
+                       u"× "_s + screen_number(p.coating->coat_margin, 2),
+                       {},
+                       p.coating->coat_margin >= 1.3 ? State::ok : State::warn,
+                       Quantity::peak_fluence});
+        out.push_back({QObject::tr("Below the metal's"),
+                       u"× "_s + screen_number(p.coating->metal_margin, 2),
+                       {},
+                       p.coating->metal_margin >= 1.2 ? State::ok : State::warn,
+                       Quantity::peak_fluence});
+    }
+    if (p.compound)
+        out.push_back({QObject::tr("Interface"), screen_number(p.compound->interface_c, 3), u"°C"_s,
+                       p.compound->fate == CompoundFate::bonded ? State::ok : State::warn, Quantity::areal_dose});
+    if (p.removal && p.effect == Effect::removes) {
+        out.push_back({QObject::tr("Crater"), screen_number(p.removal->pass.crater.diameter_um, 2), u"µm"_s,
+                       std::nullopt, Quantity::spot});
+        out.push_back({QObject::tr("Walls lean"), screen_number(p.removal->taper_deg, 2), u"°"_s, std::nullopt,
+                       Quantity::removed});
+    }
+}
+
+std::vector<NumberLine> number_lines(const Prediction& p, bool meant) {
     const AnnealResult& m = p.mark;
     const auto level = [](double v, double caution, double bad) {
         return v >= bad ? State::fail : v >= caution ? State::warn : State::ok;
@@ -173,11 +187,17 @@ std::vector<NumberLine> number_lines(const Prediction& p) {
         {QObject::tr("Time for 1 cm²"), time.section(u' ', 0, -2), time.section(u' ', -1), std::nullopt,
          Quantity::time},
         {QObject::tr("Oxide film"), screen_number(p.oxide_nm(), 2), u"nm"_s, std::nullopt, Quantity::oxide},
-        {QObject::tr("Metal removed"), screen_number(m.removal.net_m * 1e6, 2), u"µm"_s, level(m.removal.index, 0.5, 1),
-         Quantity::removed},
+        {QObject::tr("Metal removed"), screen_number(p.removal ? p.depth_um() : m.removal.net_m * 1e6, 2), u"µm"_s,
+         meant ? std::nullopt : std::optional(level(p.removal_index, 0.5, 1)), Quantity::removed},
         {QObject::tr("Part warms by"), screen_number(rise, 2), u"K"_s, level(rise, 120, 300), Quantity::part_rise},
         {QObject::tr("Risk of warp"), warp, {}, level(m.plate.warp, 0.3, 1), Quantity::warp},
     };
+    const bool film = p.film_seen() || (p.effect == Effect::none && p.heat_modelled);
+    if (!film) {
+        out.erase(out.begin() + 1); // no oxide film is what one sees
+        add_process_lines(out, p);
+        return out;
+    }
     // Burning through is worth a line only where it can happen.
     if (m.plate.burn >= 0.3)
         out.push_back({QObject::tr("Burn-through"), burn, {}, level(m.plate.burn, 0.5, 1), Quantity::burn});
@@ -212,8 +232,8 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
     v.swatch = swatch_view(w, *p, tilt_index);
     if (v.swatch.valid)
         v.look = QObject::tr("%1, holds to %2°").arg(from_utf8(colour_name(v.swatch.tilt[0]))).arg(holds_to(v.swatch));
-    v.numbers = number_lines(*p);
-    v.regime = from_utf8(word(p->mark.regime));
+    v.numbers = number_lines(*p, traits(d.recipe.process).removes);
+    v.regime = from_utf8(word(p->effect));
     v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone")
                                          : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);
     return v;

@@ -3,13 +3,18 @@
 #include "app/shell/main_window.h"
 
 #include "app/actions/command_list.h"
+#include "app/session/aim_flow.h"
 #include "app/shell/bench_line.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/perch.h"
 #include "app/shell/status_line.h"
+#include "app/stations/aim/aim_station.h"
+#include "app/stations/aim/borrow_dialog.h"
+#include "app/stations/aim/carry_dialog.h"
 #include "app/stations/bench/bench_station.h"
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/proof/proof_station.h"
+#include "formats/data_folder.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -27,15 +32,30 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
+namespace {
+
+std::vector<Bench> all_benches(const std::filesystem::path& folder) {
+    std::vector<Bench> out;
+    for (const std::string& name : data_names(folder, "benches"))
+        if (auto bench = load_bench(folder, name))
+            out.push_back(std::move(*bench));
+    return out;
+}
+
+} // namespace
+
 MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     : QMainWindow(parent), parts_(parts), actions_(new ActionRegistry(this)),
       bench_line_(new BenchLine(parts.workbench, parts.link, this)),
       perch_(new Perch({{1, u"anvil"_s, tr("Bench"), {}},
+                        {2, u"crosshair"_s, tr("Aim"), {}},
                         {3, u"grid-3x3"_s, tr("Proof"), {}},
                         {7, u"notebook-text"_s, tr("Logbook"), {}}},
                        this)),
-      stations_(new QStackedWidget(this)), bench_(new BenchStation(parts.workbench, parts.data_folder, this)),
-      proof_(new ProofStation(parts.workbench, parts.flow, this)),
+      stations_(new QStackedWidget(this)), aims_(new AimFlow(parts.workbench, all_benches(parts.data_folder), this)),
+      bench_(new BenchStation(parts.workbench, parts.data_folder, this)),
+      aim_(new AimStation(parts.workbench, *aims_, this)),
+      proof_(new ProofStation(parts.workbench, parts.flow, *aims_, this)),
       log_(new LogbookStation(parts.workbench, parts.logbook, this)),
       consequences_(new ConsequencesPanel(parts.workbench, this)), status_(new StatusLine(this)) {
     setObjectName(u"main_window"_s);
@@ -50,6 +70,7 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     row->setSpacing(0);
     row->addWidget(perch_);
     stations_->addWidget(bench_);
+    stations_->addWidget(aim_);
     stations_->addWidget(proof_);
     stations_->addWidget(log_);
     row->addWidget(stations_, 1);
@@ -74,6 +95,7 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     connect(&parts_.flow, &ProofFlow::recorded, this, [this](long long id) {
         status_->saved(tr("Saved to logbook %1").arg(parts_.workbench.now().toLocalTime().toString(u"HH:mm"_s)));
         log_->reload();
+        load_history();
         Q_UNUSED(id);
     });
     connect(&parts_.flow, &ProofFlow::step_changed, this, [this] { status_->progress(parts_.flow.progress_text()); });
@@ -81,10 +103,14 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
         connect(parts_.autosave, &Autosave::saved, this, [this] {
             status_->saved(tr("Draft kept %1").arg(parts_.workbench.now().toLocalTime().toString(u"HH:mm"_s)));
         });
-    connect(log_, &LogbookStation::recipe_taken, this, [this] {
-        show_station(StationId::proof);
-        proof_->show_page(ProofStation::Page::plan);
-    });
+    for (const auto& shown : {std::function<void()>([this] {
+             show_station(StationId::proof);
+             proof_->show_page(ProofStation::Page::tune);
+         })}) {
+        connect(log_, &LogbookStation::recipe_taken, this, shown);
+        connect(aims_, &AimFlow::taken, this, shown);
+    }
+    load_history();
     use_theme(u"paper"_s);
     restore_state();
     refresh_marks();
@@ -121,17 +147,21 @@ void MainWindow::make_actions() {
         QKeySequence(u"Ctrl+T"_s), view, [this] { use_theme(theme_of(this).dark() ? u"paper"_s : u"workshop"_s); });
     add(u"view.consequences"_s, tr("Fold the consequences"), tr("Hide or show the right-hand panel"),
         QKeySequence(Qt::Key_F9), view, [this] { fold_consequences(!consequences_->folded()); });
-    add(u"view.plan"_s, tr("Knobs and plan"), tr("Show the knobs and the plan of the next sheet"),
-        QKeySequence(u"Alt+1"_s), view, [this] {
+    add(u"view.tune"_s, tr("Tune"), tr("Show the knobs, the regime map and the surface"), QKeySequence(u"Alt+1"_s),
+        view, [this] {
             show_station(StationId::proof);
-            proof_->show_page(ProofStation::Page::plan);
+            proof_->show_page(ProofStation::Page::tune);
         });
-    add(u"view.sheet"_s, tr("Sheet"), tr("Show the sheet as predicted and measured"), QKeySequence(u"Alt+2"_s), view,
+    add(u"view.plan"_s, tr("Plan"), tr("Show the plan of the next sheet"), QKeySequence(u"Alt+2"_s), view, [this] {
+        show_station(StationId::proof);
+        proof_->show_page(ProofStation::Page::plan);
+    });
+    add(u"view.sheet"_s, tr("Sheet"), tr("Show the sheet as predicted and measured"), QKeySequence(u"Alt+3"_s), view,
         [this] {
             show_station(StationId::proof);
             proof_->show_page(ProofStation::Page::sheet);
         });
-    add(u"view.table"_s, tr("Table of cells"), tr("Show all cells with their numbers"), QKeySequence(u"Alt+3"_s), view,
+    add(u"view.table"_s, tr("Table of cells"), tr("Show all cells with their numbers"), QKeySequence(u"Alt+4"_s), view,
         [this] {
             show_station(StationId::proof);
             proof_->show_page(ProofStation::Page::table);
@@ -142,10 +172,20 @@ void MainWindow::make_actions() {
     // The numbers are those of the perch, in the order of work; stations that are not built yet keep their places.
     add(u"station.bench"_s, tr("Bench"), tr("What is in front of you"), QKeySequence(u"Ctrl+1"_s), station,
         [this] { show_station(StationId::bench); });
+    add(u"station.aim"_s, tr("Aim"), tr("What must come out"), QKeySequence(u"Ctrl+2"_s), station,
+        [this] { show_station(StationId::aim); });
     add(u"station.proof"_s, tr("Proof"), tr("Find the setting on scrap"), QKeySequence(u"Ctrl+3"_s), station,
         [this] { show_station(StationId::proof); });
     add(u"station.logbook"_s, tr("Logbook"), tr("What was done, and how"), QKeySequence(u"Ctrl+7"_s), station,
         [this] { show_station(StationId::logbook); });
+    add(u"aim.wear"_s, tr("Wear and rust"), tr("Chart of abrasion against corrosion"), {}, station,
+        [this] { aim_->show_wear(); });
+    add(u"recipe.heat"_s, tr("More or less heat…"), tr("Which knob to turn, with its price"), QKeySequence(u"Ctrl+H"_s),
+        recipe, [this] { proof_->tune().show_heat(); });
+    add(u"recipe.borrow"_s, tr("Borrow a recipe…"), tr("Paste or import someone else's settings and rescale them"),
+        QKeySequence(u"Ctrl+Shift+B"_s), recipe, [this] { borrow(); });
+    add(u"recipe.carry"_s, tr("Carry to another bench…"), tr("What this recipe becomes on another bench"),
+        QKeySequence(u"Ctrl+Shift+T"_s), recipe, [this] { carry(); });
     add(u"bench.confirm_focus"_s, tr("Confirm focus"), tr("Say that the surface is in focus now"),
         QKeySequence(u"Ctrl+Shift+F"_s), station, [&w] { w.confirm_focus(); });
     add(u"proof.suggest"_s, tr("Suggest a sheet for the target"),
@@ -221,8 +261,8 @@ void MainWindow::show_station(StationId id) {
     perch_->set_current(i);
     consequences_->set_folded(folded_.at(static_cast<std::size_t>(i)));
     if (id == StationId::proof)
-        proof_->show_page(parts_.workbench.draft().rounds.empty() ? ProofStation::Page::plan
-                                                                  : ProofStation::Page::sheet);
+        proof_->show_page(parts_.workbench.draft().round() == nullptr ? ProofStation::Page::tune
+                                                                      : ProofStation::Page::sheet);
 }
 
 void MainWindow::fold_consequences(bool folded) {
@@ -244,6 +284,10 @@ void MainWindow::show_help() {
         tr("<h3>Bench</h3><p>What is in front of you: source, lens, stock and focus, each drawn to scale. Change a "
            "value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever lens, stock or "
            "offset changed. Nothing is burned while it is stale.</p>"),
+        tr("<h3>Aim</h3><p>Say what must come out, as targets that can be checked. Every process that this bench can "
+           "do "
+           "is planned and judged against each of them; unknown counts neither way. Take a column to tune and prove "
+           "it.</p><p>Click a target to edit it, its badge to make it a must or a wish; Delete removes it.</p>"),
         tr("<h3>Proof</h3><p>Find a setting on scrap: choose a target, two knobs and their ranges; plan and burn a "
            "sheet; read its photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper "
            "left of a cell is predicted, lower right is measured. Numbers are colour differences to the target. Arrow "
@@ -274,7 +318,43 @@ void MainWindow::refresh_marks() {
     const Draft& d = parts_.workbench.draft();
     perch_->set_mark(0, parts_.workbench.focus_state().stale() ? Perch::Mark::unfinished : Perch::Mark::carried);
     const bool unfinished = d.round() != nullptr && (!d.saved || !(d.saved->setting == d.recipe.setting));
-    perch_->set_mark(1, unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none);
+    perch_->set_mark(1, d.aim.wishes.empty() ? Perch::Mark::none : Perch::Mark::carried);
+    perch_->set_mark(2, unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none);
+}
+
+void MainWindow::load_history() {
+    if (parts_.logbook == nullptr)
+        return;
+    const Stock& stock = parts_.workbench.draft().setup.stock;
+    EntryFilter filter;
+    filter.kind = EntryKind::recipe;
+    filter.words = stock.lot;
+    std::vector<BadTry> tries;
+    const auto entries = parts_.logbook->list(filter);
+    if (!entries)
+        return;
+    for (const Entry& e : *entries) {
+        if (e.outcome != Outcome::bad && e.outcome != Outcome::caution)
+            continue;
+        const auto whole = parts_.logbook->entry(e.id);
+        if (!whole || !whole->body.contains("recipe"))
+            continue;
+        if (const auto recipe = recipe_from_json(whole->body.at("recipe"), "logbook"))
+            tries.push_back({*recipe, e.title + ", " + e.summary});
+    }
+    parts_.workbench.set_history(std::move(tries));
+}
+
+void MainWindow::borrow() {
+    auto* dialog = new BorrowDialog(parts_.workbench, *aims_, this);
+    set_theme(dialog, theme_of(this));
+    dialog->open();
+}
+
+void MainWindow::carry() {
+    auto* dialog = new CarryDialog(parts_.workbench, *aims_, this);
+    set_theme(dialog, theme_of(this));
+    dialog->open();
 }
 
 QString MainWindow::status_text() const {
@@ -295,7 +375,7 @@ void MainWindow::restore_state() {
     const QVariantList folded = settings.value(u"window/folded"_s).toList();
     for (std::size_t i = 0; i < folded_.size() && i < static_cast<std::size_t>(folded.size()); ++i)
         folded_[i] = folded[static_cast<qsizetype>(i)].toBool();
-    show_station(static_cast<StationId>(std::clamp(settings.value(u"window/station"_s, 1).toInt(), 0, 2)));
+    show_station(static_cast<StationId>(std::clamp(settings.value(u"window/station"_s, 2).toInt(), 0, 3)));
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
@@ -305,7 +385,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     settings.setValue(u"window/geometry"_s, saveGeometry());
     settings.setValue(u"window/theme"_s, theme_of(this).name());
     settings.setValue(u"window/station"_s, stations_->currentIndex());
-    settings.setValue(u"window/folded"_s, QVariantList{folded_[0], folded_[1], folded_[2]});
+    settings.setValue(u"window/folded"_s, QVariantList{folded_[0], folded_[1], folded_[2], folded_[3]});
     event->accept();
 }
 

@@ -15,6 +15,8 @@ class QStackedWidget;
 namespace finch::app {
 
 class BenchLine;
+class AimFlow;
+class AimStation;
 class BenchStation;
 class ConsequencesPanel;
 class LogbookStation;
@@ -40,10 +42,12 @@ public:
     explicit MainWindow(const Parts& parts, QWidget* parent = nullptr);
     ~MainWindow() override;
 
-    enum class StationId { bench, proof, logbook };
+    enum class StationId { bench, aim, proof, logbook };
     void show_station(StationId id);
     [[nodiscard]] const ActionRegistry& actions() const { return *actions_; }
     [[nodiscard]] ConsequencesPanel& consequences() { return *consequences_; }
+    [[nodiscard]] AimStation& aim() { return *aim_; }
+    [[nodiscard]] AimFlow& aims() { return *aims_; }
     [[nodiscard]] ProofStation& proof() { return *proof_; }
     [[nodiscard]] LogbookStation& logbook() { return *log_; }
     [[nodiscard]] QString status_text() const;
@@ -59,6 +63,9 @@ private:
     void show_commands();
     void show_help();
     void refresh_marks();
+    void load_history();
+    void borrow();
+    void carry();
     void restore_state();
 
     Parts parts_;
@@ -66,12 +73,14 @@ private:
     BenchLine* bench_line_;
     Perch* perch_;
     QStackedWidget* stations_;
+    AimFlow* aims_;
     BenchStation* bench_;
+    AimStation* aim_;
     ProofStation* proof_;
     LogbookStation* log_;
     ConsequencesPanel* consequences_;
     StatusLine* status_;
-    std::array<bool, 3> folded_{true, false, true}; ///< consequences, by station
+    std::array<bool, 4> folded_{true, true, false, true}; ///< consequences, by station
 };
 
 } // namespace finch::app

@@ -16,11 +16,41 @@ namespace {
 
 constexpr double travel_s = 0.05; // jump, settle and one look at the next cell
 
-CellFate fate_of(const Prediction& p, const Metal& metal) {
+/// Whether a cell shows what its process is for, nothing, or something that only spoils the coupon.
+CellFate fate_of(const Prediction& p, const Metal& metal, Process process) {
     const AnnealResult& m = p.mark;
-    if (m.regime == Regime::ablation || m.regime == Regime::surface_melting || m.plate.burn > 1)
+    if (p.heat_modelled && m.plate.burn > 1 && !p.coating)
         return CellFate::burns;
-    return metal.oxide && m.regime == Regime::too_cold ? CellFate::shows_nothing : CellFate::marks;
+    switch (p.effect) {
+    case Effect::no_bond:
+    case Effect::under_fused:
+    case Effect::coat_kept:
+        return CellFate::shows_nothing;
+    case Effect::over_burns:
+    case Effect::strips_and_marks:
+        return CellFate::burns;
+    case Effect::bleaches:
+    case Effect::partly_strips:
+    case Effect::strips:
+    case Effect::bonds:
+    case Effect::not_modelled:
+        return CellFate::marks;
+    case Effect::none:
+    case Effect::tint:
+    case Effect::colour:
+    case Effect::dark:
+    case Effect::melts:
+    case Effect::polishes:
+    case Effect::frosts:
+    case Effect::removes:
+        break;
+    }
+    if (traits(process).lasting_colour) {
+        if (m.regime == Regime::ablation || m.regime == Regime::surface_melting)
+            return CellFate::burns;
+        return metal.oxide && m.regime == Regime::too_cold ? CellFate::shows_nothing : CellFate::marks;
+    }
+    return p.effect == Effect::none || p.effect == Effect::tint ? CellFate::shows_nothing : CellFate::marks;
 }
 
 bool inside(const Recipe& recipe, const Bench& bench, Knob knob) {
@@ -190,7 +220,7 @@ SheetForecast forecast(const ProofSheet& sheet, const Materials& materials, cons
         const Recipe recipe = cell_recipe(sheet, cell);
         CellForecast f{CellFate::impossible, predict(materials, metal, bench, stock, recipe, fill, evidence), 0};
         if (f.prediction && inside(recipe, bench, sheet.across.knob) && inside(recipe, bench, sheet.down.knob)) {
-            f.fate = fate_of(*f.prediction, metal);
+            f.fate = fate_of(*f.prediction, metal, sheet.base.process);
             f.time_s = f.prediction->mark.pattern.time_s;
         }
         if (cell >= sheet.left_out.size() || !sheet.left_out[cell])

@@ -52,6 +52,8 @@ void check_source(const Recipe& recipe, const Bench& bench, std::vector<Finding>
 }
 
 void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding>& out) {
+    if (!bench.source.pulsed())
+        return;
     const Length spot = spot_at(waist(bench.lens(), bench.source.wavelength), recipe.setting.focus_offset);
     const double spot_um = in_micrometres(spot);
     const double pitch_um = in_micrometres(recipe.setting.hatch_pitch);
@@ -71,20 +73,20 @@ void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding
                                    format_number(spot_um)),
                        "Scan slower or raise the pulse frequency."});
     const int directions = distinct_directions(recipe.turn_per_pass_deg);
-    if (recipe.setting.passes > 1 && recipe.turn_per_pass_deg != 0 && directions > 0 && directions < 24 &&
-        directions < recipe.setting.passes)
+    if (recipe.setting.passes > 1 && recipe.line_shift_percent == 0 && recipe.turn_per_pass_deg != 0 &&
+        directions > 0 && directions < 24 && directions < recipe.setting.passes)
         out.push_back({"recipe.turn_repeats", Severity::warning, Knob::turn_per_pass,
                        fmt::format("A turn of {} deg repeats after {} passes.", format_number(recipe.turn_per_pass_deg),
                                    directions),
-                       "Choose a turn that does not divide 180, such as 67 deg."});
+                       "Choose a turn that does not divide 180, such as 67 deg, and shift the lines by 38 %."});
 }
 
-void check_stock(const Stock& stock, std::vector<Finding>& out) {
+void check_stock(const Recipe& recipe, const Stock& stock, std::vector<Finding>& out) {
     if (stock.coating == Coating::unknown)
         out.push_back({"stock.coating_unknown", Severity::warning, std::nullopt,
                        "Nobody has checked this stock for plating, lacquer or clear film.",
                        "Check it, then set the coating on the Bench station."});
-    else if (stock.coating != Coating::none)
+    else if (stock.coating != Coating::none && !(recipe.process == Process::strip || recipe.process == Process::bleach))
         out.push_back({"stock.coated", Severity::warning, std::nullopt,
                        "The surface is coated: hardly any oxide grows through it.", "Strip the coating first."});
     std::string below = stock.under_it;
@@ -115,8 +117,36 @@ std::vector<Finding> check(const Recipe& recipe, const Bench& bench, const Stock
         check_source(recipe, bench, out);
         check_pattern(recipe, bench, out);
     }
-    check_stock(stock, out);
+    check_stock(recipe, stock, out);
     return out;
+}
+
+std::optional<Finding> slip(Knob knob, double before, double after) {
+    if (!(before > 0 && after > 0) || knob == Knob::hatch_angle || knob == Knob::turn_per_pass || knob == Knob::passes)
+        return std::nullopt;
+    const double ratio = after / before;
+    const bool up = ratio > 8 && ratio<12.5, down = ratio> 0.08 && ratio < 0.125;
+    if (!up && !down)
+        return std::nullopt;
+    return Finding{"recipe.slip", Severity::warning, knob,
+                   fmt::format("{} {} is about {} the value before.", traits(knob).label, amount(after, knob),
+                               up ? "ten times" : "a tenth of"),
+                   fmt::format("If a decimal slipped, {} was meant.", amount(up ? after / 10 : after * 10, knob))};
+}
+
+std::optional<Finding> bad_history(const Recipe& recipe, const std::vector<BadTry>& tries) {
+    for (const BadTry& t : tries) {
+        bool near = t.recipe.setting.passes == recipe.setting.passes;
+        for (const Knob k : {Knob::power, Knob::frequency, Knob::pulse_width, Knob::scan_speed, Knob::hatch_pitch})
+            near = near && std::abs(std::log(knob_value(t.recipe, k) / knob_value(recipe, k))) < 0.1;
+        near =
+            near && std::abs(knob_value(t.recipe, Knob::focus_offset) - knob_value(recipe, Knob::focus_offset)) < 0.3;
+        if (near)
+            return Finding{"recipe.bad_history", Severity::warning, std::nullopt,
+                           fmt::format("Almost the same setting went wrong on this stock: {}.", t.title),
+                           "Look it up in the logbook first."};
+    }
+    return std::nullopt;
 }
 
 bool blocked(const std::vector<Finding>& findings) {

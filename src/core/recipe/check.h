@@ -31,6 +31,17 @@ struct Finding {
 /// Distinct hatch directions before the turn repeats; 0 if it does not within 180 passes.
 [[nodiscard]] int distinct_directions(double turn_per_pass_deg);
 
+/// A typed value that is about ten times or a tenth of the one before: a decimal may have slipped.
+[[nodiscard]] std::optional<Finding> slip(Knob knob, double before, double after);
+
+/// Something that was tried on this stock before, and went wrong.
+struct BadTry {
+    Recipe recipe;
+    std::string title; ///< of the record
+};
+/// Warns when a recipe lies within a tenth of one that went wrong on this stock.
+[[nodiscard]] std::optional<Finding> bad_history(const Recipe& recipe, const std::vector<BadTry>& tries);
+
 /// True if any finding keeps the recipe from being burned.
 [[nodiscard]] bool blocked(const std::vector<Finding>& findings);
 

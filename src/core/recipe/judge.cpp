@@ -40,8 +40,7 @@ Said lightness(const Wish& w, const Judged& j) {
     const bool dark = w.kind == WishKind::dark;
     const bool good = dark ? l <= w.value : l >= w.value;
     const double room = dark ? w.value - l : l - w.value;
-    std::string why = good ? (room > j.look.l_spread ? "Comes out " + j.look.words + "."
-                                                     : "Just so: its band reaches beyond the wish.")
+    std::string why = good ? (room > j.look.l_spread ? "Comes out " + j.look.words + "." : "Just so, within its band.")
                            : "Comes out " + j.look.words + ".";
     return {pass_if(good), fmt::format("L* {:.0f} ± {:.0f}", l, j.look.l_spread), std::move(why)};
 }
@@ -80,7 +79,7 @@ Said removed(const Wish& w, const Judged& j) {
         return {pass_if(p.effect != Effect::strips_and_marks), p.effect == Effect::strips_and_marks ? "metal" : "0 µm",
                 p.effect == Effect::strips_and_marks ? "The metal below is reached." : "Only the coat goes."};
     return {pass_if(d < w.value && !metal_goes(p)), fmt::format("{} µm", n(d)),
-            d < w.value && !metal_goes(p) ? "The surface stays where it was." : "Metal goes with every pass."};
+            d < w.value && !metal_goes(p) ? "The surface stays." : "Metal goes with every pass."};
 }
 
 Said smooth(const Wish& w, const Judged& j) {
@@ -144,7 +143,7 @@ Said lasting(const Scene& s, const Wish& w, const Judged& j) {
         return {Answer::passes, number, d.note};
     if (grade < w.value - 0.5)
         return {Answer::fails, number, d.note};
-    return {Answer::unknown, number, "Too near to call: " + d.test + "."};
+    return {Answer::unknown, number, "To test: " + d.test + "."};
 }
 
 Said coat(const Wish& w, const Judged& j) {

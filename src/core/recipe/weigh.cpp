@@ -69,11 +69,17 @@ std::string evidence_words(const Evidence& e, Process process) {
     return e.sheets > 0 ? fmt::format("physics and {} sheets", e.sheets) : "physics only";
 }
 
-/// How well a proposal answers: musts failed, then wishes failed, then passed.
+int doubtful(const Candidate& c, bool must) {
+    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(), [must](const Verdict& v) {
+        return v.must == must && v.answer == Answer::unknown;
+    }));
+}
+
+/// How well a proposal answers: musts failed, then in doubt, then wishes failed, then passed; steady before fragile.
 auto order(const Proposal& p) {
     const Candidate& c = p.candidate();
-    return std::tuple(!c.meets, failed(c, true), failed(c, false), -p.musts_passed - p.wishes_passed,
-                      c.effort.seconds());
+    return std::tuple(!c.meets, failed(c, true), doubtful(c, true), failed(c, false), -p.musts_passed - p.wishes_passed,
+                      c.spread.changes_effect, c.effort.seconds());
 }
 
 std::string headline_of(const Weighing& w, const Aim& aim) {

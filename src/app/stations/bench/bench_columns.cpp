@@ -3,6 +3,8 @@
 // The rows of the bench station: which value stands where, how it is read and written.
 #include "app/stations/bench/bench_station.h"
 
+#include "app/theme/label.h"
+
 #include "bench/bench_json.h"
 #include "formats/data_folder.h"
 #include "quantity/format.h"
@@ -14,16 +16,6 @@
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
-
-namespace {
-
-QLabel* label(const QString& text, TextStyle style, QWidget* parent) {
-    auto* l = new QLabel(text, parent);
-    l->setFont(text_font(style));
-    return l;
-}
-
-} // namespace
 
 void BenchStation::build_source() {
     source_ = make_column(tr("Source"), u"column_source"_s, 260);
@@ -145,14 +137,16 @@ void BenchStation::build_stock() {
         [this](const Setup& s) { return static_cast<int>(metal_keys_.indexOf(QString::fromStdString(s.stock.metal))); },
         [this](Setup& s, int i) { s.stock.metal = metal_keys_.at(i).toStdString(); });
     add_choice(
-        stock_, tr("Finish"), u"finish"_s, {tr("mirror"), tr("mill"), tr("brushed")},
+        stock_, tr("Finish"), u"finish"_s, {tr("mirror"), tr("mill"), tr("brushed"), tr("blasted")},
         [](const Setup& s) { return static_cast<int>(s.stock.finish); },
         [](Setup& s, int i) { s.stock.finish = static_cast<Finish>(i); });
     add_number(
         stock_, tr("Thickness"), u"thickness"_s, QuantityKind::length, {{}, {}, {}, 0.02, 100, DecimalSign::automatic},
         [](const Setup& s) { return in_mm(s.stock.thickness); }, [](Setup& s, double v) { s.stock.thickness = mm(v); });
     add_choice(
-        stock_, tr("Coating"), u"coating"_s, {tr("not checked"), tr("bare metal"), tr("nickel"), tr("clear film")},
+        stock_, tr("Coating"), u"coating"_s,
+        {tr("not checked"), tr("bare metal"), tr("nickel"), tr("clear film"), tr("powder coat"), tr("paint"),
+         tr("anodised film"), tr("polish or wax")},
         [](const Setup& s) { return static_cast<int>(s.stock.coating); },
         [](Setup& s, int i) { s.stock.coating = static_cast<Coating>(i); });
     add_text(
@@ -231,9 +225,9 @@ void BenchStation::build_focus() {
 void BenchStation::build_reach() {
     reach_ = make_column(tr("Reach"), u"column_reach"_s, 0);
     const auto fact = [this](const QString& text, const QString& name, std::function<QString(const Workbench&)> read) {
-        auto* value = label({}, TextStyle::readout, reach_.page);
+        auto* value = text_label({}, TextStyle::readout, reach_.page);
         value->setObjectName(name);
-        auto* words = label(text, TextStyle::small, reach_.page);
+        auto* words = text_label(text, TextStyle::small, reach_.page);
         words->setWordWrap(true);
         reach_.rows->addWidget(value, reach_.next++, 0);
         reach_.rows->addWidget(words, reach_.next++, 0);

@@ -2,6 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/bench/bench_station.h"
 
+#include "app/stations/bench/setup_page.h"
+#include "app/theme/label.h"
+
 #include "app/theme/text.h"
 
 #include "app/shell/bench_line.h"
@@ -17,6 +20,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QShowEvent>
+#include <QStackedWidget>
 #include <QStyle>
 
 namespace finch::app {
@@ -27,12 +31,6 @@ namespace {
 
 constexpr int column_width = 254;
 constexpr int row_height = 33;
-
-QLabel* label(const QString& text, TextStyle style, QWidget* parent) {
-    auto* l = new QLabel(text, parent);
-    l->setFont(text_font(style));
-    return l;
-}
 
 } // namespace
 
@@ -48,7 +46,10 @@ BenchStation::BenchStation(Workbench& workbench, std::filesystem::path data_fold
     auto* across = new QHBoxLayout(columns_);
     across->setContentsMargins(0, 0, 0, 0);
     across->setSpacing(0);
-    box->addWidget(columns_, 1);
+    pages_ = new QStackedWidget(this);
+    pages_->addWidget(columns_);
+    pages_->addWidget(new SetupPage(workbench_, this));
+    box->addWidget(pages_, 1);
     for (const auto& metal : workbench_.materials().metals)
         metal_keys_ << QString::fromStdString(metal->key);
     build_source();
@@ -68,8 +69,8 @@ void BenchStation::build_banner() {
     row->setContentsMargins(60, 0, 16, 0);
     auto* texts = new QVBoxLayout;
     texts->setSpacing(0);
-    banner_title_ = label({}, TextStyle::section, banner_);
-    banner_text_ = label({}, TextStyle::body, banner_);
+    banner_title_ = text_label({}, TextStyle::section, banner_);
+    banner_text_ = text_label({}, TextStyle::body, banner_);
     banner_title_->setObjectName(u"focus_title"_s);
     texts->addStretch();
     texts->addWidget(banner_title_);
@@ -83,6 +84,12 @@ void BenchStation::build_banner() {
     confirm_->setObjectName(u"confirm_focus"_s);
     confirm_->setProperty("primary", true);
     confirm_->setToolTip(tr("Say that the surface is in focus now (Ctrl+Shift+F)"));
+    auto* arithmetic = new QPushButton(tr("Set-up arithmetic"), banner_);
+    arithmetic->setObjectName(u"setup_arithmetic"_s);
+    arithmetic->setCheckable(true);
+    arithmetic->setToolTip(tr("Spot, shims, column, field, level, round and tapered parts"));
+    connect(arithmetic, &QPushButton::toggled, this, [this](bool on) { pages_->setCurrentIndex(on ? 1 : 0); });
+    row->addWidget(arithmetic);
     row->addWidget(head_moved_);
     row->addWidget(confirm_);
     connect(confirm_, &QPushButton::clicked, &workbench_, &Workbench::confirm_focus);
@@ -105,9 +112,9 @@ BenchStation::Column BenchStation::make_column(const QString& title, const QStri
     box->setContentsMargins(16, 8, 16, 8);
     box->setSpacing(4);
     auto* head = new QHBoxLayout;
-    head->addWidget(label(title, TextStyle::section, c.page));
+    head->addWidget(text_label(title, TextStyle::section, c.page));
     head->addStretch();
-    c.meta = label({}, TextStyle::small, c.page);
+    c.meta = text_label({}, TextStyle::small, c.page);
     head->addWidget(c.meta);
     box->addLayout(head);
     if (!narrow) {
@@ -141,7 +148,7 @@ void BenchStation::add_number(Column& c, const QString& text, const QString& nam
                               std::function<void(Setup&, double)> write) {
     auto* field = new EditField(name, text, kind, context, c.page);
     field->setFixedWidth(c.field_width);
-    auto* l = label(text, TextStyle::body, c.page);
+    auto* l = text_label(text, TextStyle::body, c.page);
     l->setBuddy(field);
     c.rows->addWidget(l, c.next, 0);
     c.rows->addWidget(field, c.next++, 1, Qt::AlignRight);
@@ -158,7 +165,7 @@ QComboBox* BenchStation::add_choice(Column& c, const QString& text, const QStrin
     combo->setAccessibleName(text);
     combo->addItems(words);
     combo->setFixedWidth(c.field_width);
-    auto* l = label(text, TextStyle::body, c.page);
+    auto* l = text_label(text, TextStyle::body, c.page);
     l->setBuddy(combo);
     c.rows->addWidget(l, c.next, 0);
     c.rows->addWidget(combo, c.next++, 1, Qt::AlignRight);
@@ -176,7 +183,7 @@ void BenchStation::add_text(Column& c, const QString& text, const QString& name,
     field->setAccessibleName(text);
     field->setMaxLength(80);
     field->setFixedWidth(c.field_width);
-    auto* l = label(text, TextStyle::body, c.page);
+    auto* l = text_label(text, TextStyle::body, c.page);
     l->setBuddy(field);
     c.rows->addWidget(l, c.next, 0);
     c.rows->addWidget(field, c.next++, 1, Qt::AlignRight);
@@ -195,8 +202,8 @@ void BenchStation::add_text(Column& c, const QString& text, const QString& name,
 
 void BenchStation::add_fact(Column& c, const QString& text, const QString& name,
                             std::function<QString(const Workbench&)> read, bool warns) {
-    auto* l = label(text, TextStyle::body, c.page);
-    auto* value = label({}, TextStyle::value, c.page);
+    auto* l = text_label(text, TextStyle::body, c.page);
+    auto* value = text_label({}, TextStyle::value, c.page);
     value->setObjectName(name);
     value->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     c.rows->addWidget(l, c.next, 0);

@@ -15,6 +15,7 @@
 class QGridLayout;
 class QLabel;
 class QPushButton;
+class QStackedWidget;
 
 namespace finch::app {
 
@@ -64,6 +65,7 @@ private:
     Workbench& workbench_;
     std::filesystem::path data_folder_;
     QWidget* columns_;
+    QStackedWidget* pages_ = nullptr;
     QWidget* banner_;
     QLabel* banner_title_ = nullptr;
     QLabel* banner_text_ = nullptr;

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/plan_page.h"
 
+#include "app/theme/label.h"
 #include "app/theme/text.h"
 
 #include "physics/colour_difference.h"
@@ -26,20 +27,9 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-QLabel* text_label(const QString& text, TextStyle style, QWidget* parent) {
-    auto* l = new QLabel(text, parent);
-    l->setFont(text_font(style));
-    return l;
-}
-
 /// Knobs that a sheet can vary in a way a photograph can tell.
 constexpr std::array sheet_knobs{Knob::power,       Knob::frequency, Knob::pulse_width, Knob::scan_speed,
                                  Knob::hatch_pitch, Knob::passes,    Knob::focus_offset};
-
-/// Rich text with semibold for bold: the shipped faces end there, and a made-up bold is ugly.
-QString strong(QString html) {
-    return html.replace(u"<b>"_s, u"<span style='font-weight:600'>"_s).replace(u"</b>"_s, u"</span>"_s);
-}
 
 QString value_text(Knob knob, double value) {
     const QString unit = from_utf8(traits(knob).unit);
@@ -70,31 +60,11 @@ Expected<Lab> parse_target_colour(const QString& text) {
 }
 
 PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), flow_(flow), cross_hatch_(new QCheckBox(tr("Cross-hatch"), this)) {
+    : QWidget(parent), workbench_(workbench), flow_(flow) {
     setObjectName(u"plan_page"_s);
     auto* page = new QHBoxLayout(this);
     page->setContentsMargins(0, 4, 0, 0);
     page->setSpacing(28);
-    auto* knobs = new QVBoxLayout;
-    knobs->setSpacing(0);
-    knobs->addWidget(text_label(tr("Recipe"), TextStyle::section, this));
-    knobs->addSpacing(4);
-    for (const Knob knob : all_knobs) {
-        auto* row = new KnobRow(knob, this);
-        rows_.push_back(row);
-        knobs->addWidget(row);
-        connect(row, &KnobRow::moved, this, [this, knob](double v) { workbench_.set_knob(knob, v); });
-        connect(row, &KnobRow::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
-    }
-    knobs->addSpacing(8);
-    cross_hatch_->setObjectName(u"cross_hatch"_s);
-    connect(cross_hatch_, &QCheckBox::clicked, this, [this](bool on) {
-        workbench_.change(tr("cross-hatch"), {}, [on](Draft& d) { d.recipe.cross_hatch = on; });
-    });
-    knobs->addWidget(cross_hatch_);
-    knobs->addStretch(1);
-    page->addLayout(knobs, 1);
-
     auto* right = new QVBoxLayout;
     right->setSpacing(6);
     right->addWidget(text_label(tr("Next proof sheet"), TextStyle::section, this));
@@ -135,12 +105,17 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     notes_->setTextFormat(Qt::RichText);
     right->addSpacing(4);
     right->addWidget(notes_);
+    right->addStretch(1);
+    page->addLayout(right, 1);
+    auto* left = new QVBoxLayout;
+    left->setSpacing(6);
+    left->addWidget(text_label(tr("The sheet as predicted"), TextStyle::section, this));
     preview_ = new SheetWidget(u"plan_preview"_s, this);
     preview_->setMinimumSize(200, 120);
     preview_->setFocusPolicy(Qt::NoFocus);
     preview_->setAccessibleName(tr("The sheet as predicted"));
-    right->addWidget(preview_, 1);
-    page->addLayout(right, 1);
+    left->addWidget(preview_, 1);
+    page->addLayout(left, 1);
     connect(suggest, &QPushButton::clicked, this, [this] {
         flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob);
     });
@@ -149,7 +124,7 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     idle_.setSingleShot(true);
     idle_.setInterval(120);
     connect(hopeless_, &QCheckBox::clicked, this, [this] { idle_.start(); });
-    connect(&idle_, &QTimer::timeout, this, &PlanPage::refresh_ranges);
+    connect(&idle_, &QTimer::timeout, this, &PlanPage::refresh_cost);
 }
 
 bool PlanPage::leave_out_hopeless() const {
@@ -361,18 +336,6 @@ void PlanPage::refresh() {
     if (!isVisible())
         return;
     const Draft& d = workbench_.draft();
-    std::vector<KnobView> views = knob_views(workbench_);
-    const double spot = in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot);
-    for (std::size_t i = 0; i < views.size(); ++i) {
-        if (i < keeps_.size())
-            views[i].keeps = keeps_[i];
-        rows_[i]->set_context(views[i].knob == Knob::power
-                                  ? std::optional(in_watts(workbench_.bench().source.rated_power))
-                                  : std::optional(views[i].high),
-                              spot);
-        rows_[i]->show_view(views[i]);
-    }
-    cross_hatch_->setChecked(d.recipe.cross_hatch);
     int named = static_cast<int>(named_targets().size());
     for (std::size_t i = 0; i < named_targets().size(); ++i)
         if (named_targets()[i].name == d.target.name)
@@ -391,7 +354,6 @@ void PlanPage::refresh() {
     cell_h_->show_value(in_mm(d.request.cell_height));
     gap_->show_value(in_mm(d.request.gap));
     refresh_notes();
-    keeps_.assign(all_knobs.size(), std::nullopt);
     idle_.start();
 }
 
@@ -400,13 +362,7 @@ void PlanPage::showEvent(QShowEvent* event) {
     refresh();
 }
 
-void PlanPage::refresh_ranges() {
-    keeps_ = keeping_ranges(workbench_);
-    std::vector<KnobView> views = knob_views(workbench_);
-    for (std::size_t i = 0; i < views.size(); ++i) {
-        views[i].keeps = keeps_[i];
-        rows_[i]->show_view(views[i]);
-    }
+void PlanPage::refresh_cost() {
     // What the sheet would cost is as slow as a few dozen predictions, so it waits for a pause too.
     const Draft& d = workbench_.draft();
     SheetRequest request = d.request;
@@ -430,7 +386,7 @@ void PlanPage::refresh_ranges() {
         if (c.fate == CellFate::marks || !leave_out_hopeless())
             seconds += c.time_s;
         if (c.fate == CellFate::marks)
-            best = std::min(best, distance(d.target, c.prediction->lab()));
+            best = std::min(best, distance(d.target, cell_look(workbench_, *sheet, c).value_or(Lab{50, 60, 60})));
     }
     ProofSheet shown = *sheet;
     if (leave_out_hopeless())

@@ -16,7 +16,7 @@ class QPushButton;
 
 namespace finch::app {
 
-/// The knobs of the recipe on the left; target and the two axes of the next sheet on the right.
+/// Target and the two axes of the next sheet, and what it is expected to show.
 class PlanPage final : public QWidget {
     Q_OBJECT
 public:
@@ -46,13 +46,11 @@ private:
     void add_size(QGridLayout* grid);
     void commit_axis(QLineEdit* field, AxisPlan SheetRequest::*axis, double AxisPlan::*end);
     void show_axis(const AxisFields& fields, const AxisPlan& plan);
-    void refresh_ranges();
+    void refresh_cost();
     void refresh_notes();
 
     Workbench& workbench_;
     ProofFlow& flow_;
-    std::vector<KnobRow*> rows_;
-    QCheckBox* cross_hatch_;
     QComboBox* target_ = nullptr;
     QLineEdit* target_lab_ = nullptr;
     EditField* accept_ = nullptr;
@@ -66,7 +64,6 @@ private:
     QLabel* notes_ = nullptr;
     SheetWidget* preview_ = nullptr;
     QTimer idle_;
-    std::vector<std::optional<std::pair<double, double>>> keeps_;
 };
 
 /// Reads "34, 4, -33" or "#1F5A96" as a colour. Errors: target.not_a_colour.

@@ -25,9 +25,9 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* parent)
+ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent)
     : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)),
-      plan_(new PlanPage(workbench, flow, this)) {
+      tune_(new TunePage(workbench, aims, this)), plan_(new PlanPage(workbench, flow, this)) {
     setObjectName(u"station_proof"_s);
     setAcceptDrops(true);
     auto* box = new QVBoxLayout(this);
@@ -43,6 +43,7 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* paren
     keep.setRetainSizeWhenHidden(true);
     progress_->setSizePolicy(keep);
     box->addWidget(progress_);
+    pages_->addWidget(tune_);
     pages_->addWidget(plan_);
     pages_->addWidget(make_sheet_page());
     table_ = new QTableView(this);
@@ -57,12 +58,15 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* paren
     box->addWidget(pages_, 1);
     plan_soon_.setSingleShot(true);
     plan_soon_.setInterval(10);
-    connect(&plan_soon_, &QTimer::timeout, plan_, &PlanPage::refresh);
+    connect(&plan_soon_, &QTimer::timeout, this, [this] {
+        tune_->refresh();
+        plan_->refresh();
+    });
     connect(plan_, &PlanPage::plan_asked, this, &ProofStation::plan);
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
     connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
-    show_page(workbench_.draft().rounds.empty() ? Page::plan : Page::sheet);
+    show_page(workbench_.draft().rounds.empty() ? Page::tune : Page::sheet);
     refresh_step();
 }
 
@@ -82,8 +86,9 @@ QWidget* ProofStation::make_header() {
     auto* group = new QButtonGroup(this);
     auto* segment = new QHBoxLayout;
     segment->setSpacing(0);
-    for (const auto& [text, name] : {std::pair{tr("Plan"), u"page_plan"_s}, std::pair{tr("Sheet"), u"page_sheet"_s},
-                                     std::pair{tr("Table"), u"page_table"_s}}) {
+    for (const auto& [text, name] :
+         {std::pair{tr("Tune"), u"page_tune"_s}, std::pair{tr("Plan"), u"page_plan"_s},
+          std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s}}) {
         auto* b = new QPushButton(text, header);
         b->setObjectName(name);
         b->setProperty("segment", true);
@@ -158,9 +163,11 @@ void ProofStation::switch_lines() {
 void ProofStation::refresh() {
     const Draft& d = workbench_.draft();
     const Round* r = d.round();
-    const bool planning = pages_->currentIndex() == 0;
+    const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
     if (planning || r == nullptr) {
-        title_->setText(d.recipe.name.empty() ? tr("New recipe") : QString::fromStdString(d.recipe.name));
+        const QString name = d.recipe.name.empty() ? tr("New recipe") : QString::fromStdString(d.recipe.name);
+        title_->setText(QFontMetricsF(title_->font()).elidedText(name, Qt::ElideRight, 330));
+        title_->setToolTip(name);
         subtitle_->set_text(tr("for %1").arg(QString::fromStdString(d.target.name)));
     } else {
         title_->setText(tr("Proof sheet %1").arg(r->sheet.number, 2, 10, QChar(u'0')));
@@ -171,12 +178,15 @@ void ProofStation::refresh() {
     const NextAct act = planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_);
     act_->setText(next_act_text(workbench_, act));
     act_->setEnabled(act != NextAct::wait);
-    save_->setVisible(!planning && d.cell.has_value());
-    act_->setVisible(!(planning && act == NextAct::plan));
+    const bool tuning = pages_->currentIndex() == static_cast<int>(Page::tune);
+    save_->setVisible(tuning || (!planning && d.cell.has_value()));
+    act_->setVisible(tuning || !(planning && act == NextAct::plan));
+    export_->setVisible(!planning);
+    read_->setVisible(!planning);
     if (planning) {
         // The consequences are painted first; the nine rows follow a blink later, once for several moves.
         plan_soon_.start();
-    } else if (pages_->currentIndex() == 1) {
+    } else if (pages_->currentIndex() == static_cast<int>(Page::sheet)) {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
         sheet_->show_view(sheet_view(workbench_, ranked, lines_));
@@ -208,7 +218,7 @@ void ProofStation::plan() {
 }
 
 void ProofStation::act() {
-    const bool planning = pages_->currentIndex() == 0;
+    const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
     switch (planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_)) {
     case NextAct::plan:
         plan();

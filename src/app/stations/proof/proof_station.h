@@ -5,6 +5,7 @@
 #include "app/instruments/elided_label.h"
 #include "app/stations/proof/plan_page.h"
 #include "app/stations/proof/proof_panels.h"
+#include "app/stations/proof/tune_page.h"
 
 class QAbstractTableModel;
 class QLabel;
@@ -14,12 +15,12 @@ class QTableView;
 
 namespace finch::app {
 
-/// Finds a setting on scrap: the plan, the sheet as predicted and measured, and its table.
+/// Finds a setting on scrap: the knobs, the plan, the sheet as predicted and measured, and its table.
 class ProofStation final : public QWidget {
     Q_OBJECT
 public:
-    ProofStation(Workbench& workbench, ProofFlow& flow, QWidget* parent = nullptr);
-    enum class Page { plan, sheet, table };
+    ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent = nullptr);
+    enum class Page { tune, plan, sheet, table };
     void show_page(Page page);
     /// Plans the sheet set on the plan page and shows it.
     void plan();
@@ -33,6 +34,7 @@ public:
     /// Writes the shown sheet; the ending of the path decides how.
     void export_to(const QString& path);
     [[nodiscard]] QString table_csv() const;
+    [[nodiscard]] TunePage& tune() { return *tune_; }
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -56,6 +58,7 @@ private:
     QPushButton* act_ = nullptr;
     QProgressBar* progress_ = nullptr;
     QStackedWidget* pages_;
+    TunePage* tune_;
     PlanPage* plan_;
     RoundStrip* rounds_ = nullptr;
     SheetWidget* sheet_ = nullptr;

@@ -64,8 +64,9 @@ QString derived(const Workbench& w, Knob knob) {
     }
     case Knob::line_shift:
         return s.passes == 1 ? QObject::tr("one pass: no shift")
-                             : QObject::tr("%1 µm a pass").arg(screen_number(
-                                   in_micrometres(s.hatch_pitch) * w.draft().recipe.line_shift_percent / 100, 2));
+                             : QObject::tr("%1 µm a pass")
+                                   .arg(screen_number(
+                                       in_micrometres(s.hatch_pitch) * w.draft().recipe.line_shift_percent / 100, 2));
     case Knob::passes:
         return w.prediction() ? QObject::tr("%1 for 1 cm²")
                                     .arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s)))
@@ -100,8 +101,14 @@ Expected<Prediction> quick(const Workbench& w, const Recipe& r) {
     return predict(w.materials(), w.metal(), w.bench(), w.draft().setup.stock, r, w.draft().fill, w.evidence(), normal);
 }
 
-std::optional<Lab> marked(const CellForecast& f) {
-    return f.prediction && f.fate == CellFate::marks ? std::optional(f.prediction->lab()) : std::nullopt;
+/// The look that is predicted for a cell, if there is one.
+std::optional<Lab> marked(const Workbench& w, const Recipe& recipe, const CellForecast& f) {
+    if (!f.prediction || f.fate != CellFate::marks)
+        return std::nullopt;
+    if (f.prediction->film_seen())
+        return f.prediction->lab();
+    const Appearance look = appearance(w.scene(), recipe, *f.prediction);
+    return look.known ? std::optional(look.lab) : std::nullopt;
 }
 
 QString hope_text(double de, double spread) {
@@ -123,6 +130,10 @@ std::optional<NextSheet> proposed(const Workbench& w) {
 }
 
 } // namespace
+
+std::optional<Lab> cell_look(const Workbench& w, const ProofSheet& sheet, const CellForecast& f) {
+    return marked(w, sheet.base, f);
+}
 
 SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking, LevelKind lines) {
     const Round* round = w.draft().round();
@@ -155,7 +166,7 @@ SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetFor
         c.name = QString::fromStdString(cell_name(sheet, i));
         c.fate = f.fate;
         c.left_out = i < sheet.left_out.size() && sheet.left_out[i];
-        c.predicted = marked(f);
+        c.predicted = marked(w, sheet.base, f);
         if (c.predicted)
             c.predicted_de = distance(target, *c.predicted);
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
@@ -216,7 +227,14 @@ std::vector<KnobView> knob_views(const Workbench& w) {
         const auto then = quick(w, with_knob(recipe, knob, value));
         if (!now || !then)
             v.effect = QObject::tr("beyond limits");
-        else if (!then->mark.look.valid)
+        else if (then->effect != now->effect && !now->film_seen())
+            v.effect = from_utf8(word(then->effect));
+        else if (!now->film_seen() && now->depth_um() > 0.1 && then->depth_um() > 0) {
+            const double share = then->depth_um() / now->depth_um() - 1;
+            if (std::abs(share) >= 0.005)
+                v.effect = (share > 0 ? QObject::tr("deeper %1 %") : QObject::tr("shallower %1 %"))
+                               .arg(screen_number(100 * std::abs(share), 2));
+        } else if (!then->mark.look.valid)
             v.effect = now->mark.look.valid
                            ? (then->mark.regime == Regime::ablation ? QObject::tr("removes") : QObject::tr("melts"))
                            : QString();
@@ -301,7 +319,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
                           : forecast(r.sheet, w.materials(), w.metal(), w.bench(), d.setup.stock, r.before);
             v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
-                v.colours[c] = marked(f.cells[c]);
+                v.colours[c] = marked(w, r.sheet.base, f.cells[c]);
             if (r.hoped_de > 0 && r.hoped_de < 1e8)
                 v.best = hope_text(r.hoped_de, r.hoped_spread);
         }
@@ -341,7 +359,7 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
             QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
         out.predicted_note = screen_number(before.prediction->oxide_nm(), 2) + u" nm"_s;
     }
-    out.predicted = marked(before);
+    out.predicted = marked(w, recipe, before);
     if (!r->reading) {
         out.sentences << QObject::tr("<b>Not measured yet.</b> The colour rests on %1.")
                              .arg(QString::fromStdString(rests_on_words(r->before)));

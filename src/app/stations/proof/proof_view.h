@@ -15,6 +15,10 @@ namespace finch::app {
 [[nodiscard]] SheetView sheet_view(const Workbench& workbench, const ProofSheet& sheet, const SheetForecast& forecast,
                                    const std::optional<SheetReading>& reading, LevelKind lines);
 
+/// The look that is predicted for a cell of a sheet; nothing where there is none.
+[[nodiscard]] std::optional<Lab> cell_look(const Workbench& workbench, const ProofSheet& sheet,
+                                           const CellForecast& forecast);
+
 /// One row per knob: limits, derived quantity and the local effect of a small step.
 [[nodiscard]] std::vector<KnobView> knob_views(const Workbench& workbench);
 /// The range of each knob that keeps the target, by scanning the model; slower, so computed when the operator pauses.

@@ -1,0 +1,88 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "proof/first_sheet.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace finch {
+namespace {
+
+AxisPlan round_value(const Recipe& r, const Bench& bench, Knob knob, double reach, int count) {
+    const KnobLimits limits = knob_limits(bench, knob);
+    const double now = knob_value(r, knob);
+    AxisPlan a;
+    a.knob = knob;
+    a.count = count;
+    if (knob == Knob::focus_offset) {
+        a.steps = Steps::linear;
+        const double span = std::max(0.5, std::abs(now) * (reach - 1));
+        a.from = std::clamp(std::round((now - span) * 10) / 10, limits.low, limits.high);
+        a.to = std::clamp(std::round((now + span) * 10) / 10, limits.low, limits.high);
+        return a;
+    }
+    a.steps = Steps::ratio;
+    a.from = std::clamp(now / reach, limits.low, limits.high);
+    a.to = std::clamp(now * reach, limits.low, limits.high);
+    if (a.to / a.from < 1.2)
+        a.from = std::max(limits.low, a.to / (reach * reach));
+    return a;
+}
+
+} // namespace
+
+SheetRequest first_sheet(const Recipe& r, School school, const Bench& bench) {
+    const bool variable = bench.source.kind == SourceKind::variable_pulse_width;
+    SheetRequest q;
+    q.base = r;
+    Knob across = Knob::scan_speed, down = Knob::hatch_pitch;
+    double reach = 1.6;
+    switch (r.process) {
+    case Process::anneal:
+    case Process::colour:
+        if (school == School::width_by_power && variable) {
+            across = Knob::pulse_width;
+            down = Knob::power;
+        } else if (school == School::out_of_focus)
+            down = Knob::focus_offset;
+        break;
+    case Process::bright:
+    case Process::frost:
+        down = Knob::power;
+        break;
+    case Process::engrave:
+    case Process::deep_engrave:
+        across = Knob::frequency;
+        down = Knob::scan_speed;
+        reach = 1.5;
+        break;
+    case Process::strip:
+    case Process::bleach:
+        // The window lies along the focus: a row of offsets shows both of its ends.
+        across = Knob::focus_offset;
+        down = Knob::power;
+        reach = 1.35;
+        break;
+    case Process::compound:
+    case Process::creep_up:
+        down = Knob::power;
+        reach = 1.5;
+        break;
+    }
+    q.across = round_value(r, bench, across, reach, 6);
+    q.down = round_value(r, bench, down, reach, 5);
+    return q;
+}
+
+Target sheet_target(const Aim& aim, const Candidate& c) {
+    if (const Wish* w = aim.find(WishKind::colour); w != nullptr && c.recipe.process == Process::colour)
+        return {std::string(colour_name(w->lab)), w->lab, false, w->value};
+    if (c.recipe.process == Process::anneal) {
+        const Wish* w = aim.find(WishKind::dark);
+        return {"dark anneal", {w != nullptr ? w->value : 40, 0, 0}, true, 3};
+    }
+    return {c.look.known ? c.look.words : std::string("as predicted"), c.look.known ? c.look.lab : Lab{50, 0, 0}, false,
+            8};
+}
+
+} // namespace finch
