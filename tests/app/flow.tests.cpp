@@ -13,7 +13,7 @@ namespace {
 
 /// One target from the plan page to a saved recipe by two sheets.
 void find_recipe(DrivenWindow& w, const QString& target, const QString& name) {
-    w.keys(QKeySequence(QStringLiteral("Alt+1")));
+    w.keys(QKeySequence(QStringLiteral("Alt+2")));
     w.choose("target", target);
     w.click("suggest");
     w.click("plan_sheet");

@@ -100,7 +100,8 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
     const std::string formats = text_of(FINCH_SOURCE "/docs/formats.md");
     for (const char* name : {"finch-bench", "finch-stock", "finch-recipe", "finch-fill", "finch-sheet", "finch-reading",
                              "finch-prediction", "finch-metal", "finch-metal-optics", "finch-oxide-optics",
-                             "finch-process-model", "finch-logbook", "finch-draft", "finch-setup"}) {
+                             "finch-process-model", "finch-coatings", "finch-compounds", "finch-non-metals",
+                             "finch-durability", "finch-aim", "finch-logbook", "finch-draft", "finch-setup"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

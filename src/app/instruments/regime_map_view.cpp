@@ -133,15 +133,16 @@ void paint_equal_lines(QPainter& painter, const QRectF& f, const RegimeMap& map,
                           return c.effect == Effect::removes;
                       }) > map.side * map.side / 3;
     for (const MapField field : {cuts ? MapField::depth : MapField::pulses, MapField::dose}) {
-        for (const MapLine& line : equal_lines(map, field, field == MapField::dose ? 3 : 4)) {
+        for (const MapLine& line : equal_lines(map, field, field == MapField::dose ? 3 : cuts ? 4 : 2)) {
             for (const auto& [width, colour] : {std::pair{2.6, t(Role::casing)}, std::pair{1.2, t(Role::tag_ground)}}) {
-                QPen pen(colour, width);
-                if (field == MapField::dose)
-                    pen.setDashPattern({4, 3});
-                painter.setPen(pen);
-                for (const auto& [a, b] : line.pieces)
-                    painter.drawLine(QPointF(f.left() + a.x * f.width(), f.bottom() - a.y * f.height()),
-                                     QPointF(f.left() + b.x * f.width(), f.bottom() - b.y * f.height()));
+                painter.setPen(QPen(colour, width));
+                for (const auto& [a, b] : line.pieces) {
+                    const QPointF from(f.left() + a.x * f.width(), f.bottom() - a.y * f.height());
+                    // Dashed by place, because the pieces come in no order.
+                    if (field == MapField::dose && static_cast<int>((from.x() - from.y() + 4000) / 8) % 2 == 0)
+                        continue;
+                    painter.drawLine(from, QPointF(f.left() + b.x * f.width(), f.bottom() - b.y * f.height()));
+                }
             }
             if (line.pieces.empty())
                 continue;

@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "formats/sheet_export.h"
+#include "proof/first_sheet.h"
 #include "quantity/format.h"
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
@@ -159,6 +160,15 @@ QImage ProofFlow::rectified() const {
 
 void ProofFlow::suggest_opening(Knob across, Knob down) {
     const Draft& d = workbench_.draft();
+    if (!traits(d.recipe.process).lasting_colour) {
+        // Only films have a colour to search for; everything else is searched round the planned recipe.
+        const SheetRequest first = first_sheet(d.recipe, d.school, workbench_.bench());
+        workbench_.change(tr("suggested sheet"), {}, [&](Draft& draft) {
+            draft.request.across = first.across;
+            draft.request.down = first.down;
+        });
+        return workbench_.say(tr("A sheet round the planned recipe, over the two knobs that decide for it."));
+    }
     const auto opening = opening_sheet(d.target, d.recipe, across, down, workbench_.materials(), workbench_.metal(),
                                        workbench_.bench(), d.setup.stock, workbench_.evidence());
     if (!opening)
@@ -170,14 +180,18 @@ void ProofFlow::suggest_opening(Knob across, Knob down) {
         draft.request.cell_height = h;
         draft.request.gap = gap;
         draft.recipe = opening->request.base;
+        draft.recipe.process = draft.target.darker_is_better ? Process::anneal : Process::colour;
     });
     workbench_.say(QString::fromStdString(opening->reason));
 }
 
 void ProofFlow::plan(bool leave_out_hopeless) {
     const Draft& d = workbench_.draft();
-    const auto labels = label_recipe(workbench_.materials(), workbench_.metal(), workbench_.bench(), d.setup.stock,
-                                     workbench_.evidence());
+    // Letters that anneal are safe on bare metal; coats and compounds are lettered with the recipe itself.
+    const bool film = traits(d.recipe.process).lasting_colour;
+    const Expected<Recipe> labels = film ? label_recipe(workbench_.materials(), workbench_.metal(), workbench_.bench(),
+                                                        d.setup.stock, workbench_.evidence())
+                                         : Expected<Recipe>(d.recipe);
     if (!labels)
         return workbench_.fail(labels.error());
     SheetRequest request = d.request;

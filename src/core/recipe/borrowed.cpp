@@ -57,6 +57,9 @@ std::string metal_named(const std::string& text, const Materials& materials) {
     for (const auto& m : materials.metals)
         if (t == m->key || t.find(lower(m->name)) != std::string::npos)
             return m->key;
+    if (t.find("steel") == std::string::npos && t.find("stain") == std::string::npos &&
+        t.find("titan") == std::string::npos && t.find("alumin") == std::string::npos)
+        return {};
     static const std::map<std::string, std::string> words{{"stainless", "stainless-304"}, {"304", "stainless-304"},
                                                           {"316", "stainless-316"},       {"titan", "titanium-2"},
                                                           {"alumin", "aluminium"},        {"mild steel", "mild-steel"}};
@@ -76,16 +79,16 @@ bool take(Borrowed& b, const std::string& piece, const Materials& materials) {
         b.passes = std::stoi(m[1].matched ? m[1].str() : m[2].str());
         return true;
     }
+    if (const std::string metal = metal_named(piece, materials); !metal.empty()) {
+        b.metal = metal;
+        return true;
+    }
     static const std::regex number(R"([+-]?\d[\d.,\s/]*.*)");
     std::smatch n;
     const std::string value = std::regex_search(piece, n, number) ? trimmed(n.str()) : std::string();
     const auto has = [&t](const char* word_) { return t.find(word_) != std::string::npos; };
-    if (value.empty()) {
-        const std::string metal = metal_named(piece, materials);
-        if (!metal.empty())
-            b.metal = metal;
-        return !metal.empty();
-    }
+    if (value.empty())
+        return false;
     const auto put = [&](std::optional<double>& to, const std::string& text, QuantityKind kind, const char* unit) {
         const auto v = read(text, kind, unit);
         if (v)

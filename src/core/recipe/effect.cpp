@@ -33,6 +33,9 @@ double from(double index) {
 
 /// A shallow clean mark that no oxide covers: which one, by the crater model.
 Effect shallow(const PassOutcome& pass, Effect otherwise) {
+    // So little above the threshold that its own uncertainty covers it: nothing to be seen yet.
+    if (pass.crater.log_ratio < 0.3)
+        return otherwise;
     switch (pass.look) {
     case FloorLook::polished:
     case FloorLook::lightly_cleaned:

@@ -133,6 +133,34 @@ Expected<Candidate> Planner::candidate(const std::vector<double>& x) const {
     return c;
 }
 
+/// A search for one wish may pass by what is best for another: each name goes to the candidate that deserves it, and
+/// the fastest comes first.
+void settle_names(Plan& plan) {
+    const auto give = [&](CandidateKind kind, auto&& better) {
+        Candidate* best = nullptr;
+        for (Candidate& c : plan.candidates)
+            if (c.meets && (best == nullptr || better(c, *best)))
+                best = &c;
+        if (best == nullptr)
+            return;
+        for (Candidate& c : plan.candidates)
+            std::erase(c.kinds, kind);
+        best->kinds.push_back(kind);
+    };
+    give(CandidateKind::cheapest, [](const auto& a, const auto& b) { return a.effort.cost() < b.effort.cost(); });
+    give(CandidateKind::safest, [](const auto& a, const auto& b) { return a.margin > b.margin; });
+    give(CandidateKind::most_robust, [](const auto& a, const auto& b) {
+        return std::pair(a.spread.changes_effect, a.spread.total()) <
+               std::pair(b.spread.changes_effect, b.spread.total());
+    });
+    give(CandidateKind::fastest, [](const auto& a, const auto& b) { return a.effort.seconds() < b.effort.seconds(); });
+    std::erase_if(plan.candidates, [](const Candidate& c) { return c.kinds.empty(); });
+    for (Candidate& c : plan.candidates)
+        std::sort(c.kinds.begin(), c.kinds.end());
+    std::stable_sort(plan.candidates.begin(), plan.candidates.end(),
+                     [](const Candidate& a, const Candidate& b) { return a.kinds.front() < b.kinds.front(); });
+}
+
 Expected<Plan> Planner::run(const PlanTask& task) {
     const Point found = start();
     Plan out{task, {}};
@@ -174,6 +202,7 @@ Expected<Plan> Planner::run(const PlanTask& task) {
                                   {&cheapest, CandidateKind::cheapest}})
         if (auto fault = take(*x, kind))
             return tl::unexpected(*fault);
+    settle_names(out);
     return out;
 }
 

@@ -78,7 +78,8 @@ void compute_map(const Scene& scene, const Recipe& recipe, const Fill& fill, Reg
                 // Already there from a coarser look.
                 if (step < coarsest && x % (2 * step) == 0 && y % (2 * step) == 0)
                     continue;
-                const double sx = std::min(1.0, (x + 0.5 * step) / n), sy = std::min(1.0, (y + 0.5 * step) / n);
+                // The same middle whatever the fineness, or coarse cells would stay behind as specks.
+                const double sx = (x + 0.5) / n, sy = (y + 0.5) / n;
                 map.cells[static_cast<std::size_t>(y) * static_cast<std::size_t>(n) + static_cast<std::size_t>(x)] =
                     cell_of(scene, map.recipe(recipe, sx, sy), fill);
             }

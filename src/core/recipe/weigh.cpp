@@ -89,11 +89,14 @@ std::string headline_of(const Weighing& w, const Aim& aim) {
         return "Say what must come out: every process is then judged against it.";
     const Proposal& best = w.proposals.front();
     const Candidate& c = best.candidate();
+    const std::string name = best.school_group.empty()
+                                 ? best.label
+                                 : fmt::format("{} {}", traits(best.task.process).label, lower_first(best.label));
     if (c.meets && failed(c, true) == 0 && failed(c, false) == 0)
-        return fmt::format("{} fails nothing that was asked for.", best.label);
+        return fmt::format("{} fails nothing that was asked for.", name);
     if (c.meets && failed(c, true) == 0)
-        return fmt::format("No process passes everything. {} keeps every must.", best.label);
-    return fmt::format("No process keeps every must. {} comes nearest.", best.label);
+        return fmt::format("No process passes everything. {} keeps every must.", name);
+    return fmt::format("No process keeps every must. {} comes nearest.", name);
 }
 
 } // namespace

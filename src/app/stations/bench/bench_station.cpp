@@ -348,6 +348,8 @@ void BenchStation::paintEvent(QPaintEvent*) {
     paint_state(painter, QRectF(18, 19, 27, 27), stale ? State::warn : State::ok, t);
     paint_hairline(painter, {0, bar.bottom() - 0.5}, {static_cast<double>(width()), bar.bottom() - 0.5}, t(Role::rule));
     for (const Column* c : {&source_, &lens_, &stock_, &focus_}) {
+        if (pages_->currentIndex() != 0)
+            break;
         const double x = c->page->geometry().right() + 0.5;
         paint_hairline(painter, {x, bar.bottom()}, {x, static_cast<double>(height())}, t(Role::hair));
     }

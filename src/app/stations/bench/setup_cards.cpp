@@ -102,17 +102,17 @@ CardResult shim_card(const Workbench&, const std::vector<double>& v) {
         double y = box.bottom() - 4;
         int i = 0;
         for (const double h : stack) {
-            const QRectF plate(box.left() + 50, y - h * scale, box.width() - 130, h * scale);
+            const QRectF plate(box.left() + 16, y - h * scale, box.width() - 86, h * scale);
             p.fillRect(plate, t(i++ % 2 == 0 ? Role::band3 : Role::band4));
             ink(p, t, 1);
             p.drawRect(plate);
             y -= h * scale;
         }
-        paint_hairline(p, {box.left() + 20, box.bottom() - 4}, {box.right() - 60, box.bottom() - 4}, t(Role::ink));
+        paint_hairline(p, {box.left() + 4, box.bottom() - 4}, {box.right() - 58, box.bottom() - 4}, t(Role::ink));
         p.setPen(QPen(t(Role::accent), 2.5));
         const double aim = box.bottom() - 4 - target * scale;
-        p.drawLine(QPointF(box.left() + 30, aim), QPointF(box.right() - 66, aim));
-        paint_text(p, QRectF(box.right() - 62, aim - 9, 62, 18), mm_text(target), TextStyle::value_small,
+        p.drawLine(QPointF(box.left() + 6, aim), QPointF(box.right() - 62, aim));
+        paint_text(p, QRectF(box.right() - 58, aim - 9, 62, 18), mm_text(target), TextStyle::value_small,
                    t(Role::ink2));
     };
     return r;
@@ -141,7 +141,7 @@ CardResult column_card(const Workbench& w, const std::vector<double>& v) {
         return refused(!judged ? judged.error() : fit.error());
     CardResult r;
     for (const JudgedLens& l : *judged) {
-        QString text = u"lens face at "_s + mm_text(l.column_mm, 4);
+        QString text = u"at "_s + mm_text(l.column_mm, 4);
         if (!l.reasons.empty())
             text = from_utf8(sentence(l.reasons.front()));
         r.lines.push_back({QString::fromStdString(l.name), text, l.usable ? State::ok : State::fail});
@@ -154,11 +154,11 @@ CardResult column_card(const Workbench& w, const std::vector<double>& v) {
         const double scale = (box.height() - 10) / std::max(high, f.column_mm + 20);
         const auto y = [&](double h) { return box.bottom() - 4 - h * scale; };
         const double mid = box.center().x();
-        paint_hairline(p, {mid - 90, y(0)}, {mid + 90, y(0)}, t(Role::ink));
+        paint_hairline(p, {mid - 70, y(0)}, {mid + 70, y(0)}, t(Role::ink));
         p.fillRect(QRectF(mid - 40, y(f.surface_mm), 80, y(0) - y(f.surface_mm)), t(Role::band3));
         if (obstruction > 0)
             p.fillRect(QRectF(mid + 44, y(obstruction), 16, y(0) - y(obstruction)), t(Role::band4));
-        p.fillRect(QRectF(mid - 80, y(high), 8, y(low) - y(high)), t(Role::sunken));
+        p.fillRect(QRectF(mid - 66, y(high), 8, y(low) - y(high)), t(Role::sunken));
         ink(p, t, f.fits ? 1.5 : 2.5);
         if (!f.fits)
             p.setPen(QPen(t(Role::danger), 2.5));
@@ -218,7 +218,7 @@ CardResult edge_card(const Workbench& w, const std::vector<double>& v) {
         {QObject::tr("fluence lost"), screen_number(100 * loss, 2) + u" %"_s, loss > 0.15 ? State::warn : State::ok},
         {QObject::tr("beam leans"), QObject::tr("%1°").arg(screen_number(e->scan_deg, 2)), std::nullopt}};
     r.draw = [e = *e, d0 = in_mm(b.spot)](QPainter& p, const QRectF& box, const Theme& t) {
-        const double scale = box.height() * 0.7 / e.radial_mm;
+        const double scale = std::min(box.height() * 0.7, box.width() * 0.36) / e.radial_mm;
         ink(p, t);
         p.drawEllipse(QPointF(box.left() + box.width() * 0.3, box.center().y()), d0 * scale / 2, d0 * scale / 2);
         p.setPen(QPen(t(Role::accent), 2));
@@ -302,7 +302,7 @@ CardResult wrap_card(const Workbench&, const std::vector<double>& v) {
     r.lines = {{QObject::tr("full turn"), mm_text(std::numbers::pi * v[0], 5), std::nullopt},
                {gap ? QObject::tr("gap at the seam") : QObject::tr("overlap at the seam"), um_text(std::abs(*seam)),
                 std::abs(*seam) > 0.1 ? State::warn : State::ok},
-               {QObject::tr("measure to"), QObject::tr("%1 for a seam of 50 µm").arg(um_text(0.05 / std::numbers::pi)),
+               {QObject::tr("measure to"), QObject::tr("%1 a seam of 50").arg(um_text(0.05 / std::numbers::pi)),
                 std::nullopt}};
     r.draw = [seam = *seam, d = v[0]](QPainter& p, const QRectF& box, const Theme& t) {
         const double radius = box.height() * 0.44,

@@ -148,7 +148,7 @@ QString recipe_line(const Recipe& r) {
     QString text =
         QObject::tr("%1 %, %2 kHz, %3 mm/s × %4 µm")
             .arg(screen_number(s.power_percent, 3), screen_number(in_kilohertz(s.frequency), 3),
-                 screen_number(in_mm_per_second(s.scan_speed), 4), screen_number(in_micrometres(s.hatch_pitch), 3));
+                 screen_number(in_mm_per_second(s.scan_speed), 3), screen_number(in_micrometres(s.hatch_pitch), 2));
     if (s.passes > 1)
         text += QObject::tr(", %1 passes").arg(s.passes);
     if (std::abs(in_mm(s.focus_offset)) > 1e-6)
