@@ -102,7 +102,9 @@ void paint_column(QPainter& painter, const QRectF& box, const JudgedColumn& c, c
     paint_hairline(painter, {box.right() - 0.5, box.top()}, {box.right() - 0.5, box.bottom()}, t(Role::hair));
 }
 
-JudgementBoard::JudgementBoard(const QString& name, QWidget* parent) : Instrument(name, parent) {}
+JudgementBoard::JudgementBoard(const QString& name, QWidget* parent) : Instrument(name, parent) {
+    speak(tr("Processes judged"), tr("nothing weighed yet"));
+}
 
 void JudgementBoard::show_columns(std::vector<JudgedColumn> columns) {
     columns_ = std::move(columns);
@@ -157,6 +159,7 @@ bool JudgementBoard::event(QEvent* event) {
 
 WishList::WishList(const QString& name, QWidget* parent) : Instrument(name, parent) {
     setFocusPolicy(Qt::StrongFocus);
+    tell();
     setToolTip(tr("Click a row to edit it, its badge to switch between must and wish; Delete removes it"));
 }
 

@@ -268,6 +268,7 @@ void paint_regime_map(QPainter& painter, const QRectF& box, const RegimeMapView&
 RegimeMapWidget::RegimeMapWidget(const QString& name, QWidget* parent) : Instrument(name, parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(240, 200);
+    speak(tr("Regime map"), {});
 }
 
 void RegimeMapWidget::show_view(RegimeMapView view) {

@@ -68,6 +68,7 @@ void paint_surface(QPainter& painter, const QRectF& box, const SurfaceView& v, c
 
 SurfaceWidget::SurfaceWidget(const QString& name, QWidget* parent) : Instrument(name, parent) {
     setMinimumSize(120, 120);
+    speak(tr("Simulated surface"), {});
 }
 
 void SurfaceWidget::show_view(SurfaceView view) {

@@ -36,15 +36,21 @@ AimFlow::Asked AimFlow::ask() const {
     return {d.aim, d.setup, workbench_.evidence(), d.recipe.process, d.school, d.recipe.compound};
 }
 
-void AimFlow::weigh_soon() {
+AimFlow::Asked AimFlow::ask_of_aim() const {
     Asked asked = ask();
-    if (weighed_for_) {
-        // What the recipe at hand is does not change what the aim deserves.
-        asked.process = weighed_for_->process;
-        asked.school = weighed_for_->school;
-        asked.compound = weighed_for_->compound;
-    }
-    if (!busy_ && (!weighed_for_ || !(asked == *weighed_for_)))
+    // What the recipe at hand is does not change what the aim deserves.
+    asked.process = Process::anneal;
+    asked.school = School::single;
+    asked.compound.clear();
+    return asked;
+}
+
+bool AimFlow::up_to_date() const {
+    return !busy_ && weighed_for_ && ask_of_aim() == *weighed_for_;
+}
+
+void AimFlow::weigh_soon() {
+    if (!busy_ && !up_to_date())
         soon_.start();
 }
 
@@ -52,7 +58,7 @@ void AimFlow::start_weighing() {
     if (busy_)
         return;
     busy_ = true;
-    const Asked asked = ask();
+    const Asked asked = ask_of_aim();
     weighed_for_ = asked;
     // Copies: the operator may go on working meanwhile.
     watcher_.setFuture(QtConcurrent::run([asked, materials = workbench_.materials(), benches = benches_] {

@@ -21,6 +21,8 @@ public:
     /// What was weighed last; may be of an older aim while `busy`.
     [[nodiscard]] const Weighing& weighing() const { return weighing_; }
     [[nodiscard]] bool busy() const { return busy_; }
+    /// Whether what was weighed last is what is asked now.
+    [[nodiscard]] bool up_to_date() const;
     /// Candidates for what the recipe at hand is for.
     [[nodiscard]] const std::vector<Candidate>& alternatives() const { return alternatives_; }
     [[nodiscard]] const std::vector<Bench>& benches() const { return benches_; }
@@ -50,6 +52,7 @@ private:
         bool operator==(const Asked&) const = default;
     };
     [[nodiscard]] Asked ask() const;
+    [[nodiscard]] Asked ask_of_aim() const;
     void start_weighing();
     void start_alternatives();
 

@@ -158,7 +158,7 @@ BorrowedField guess(const std::string& header) {
         return BorrowedField::speed;
     if (has("freq") || has("khz") || has("rate"))
         return BorrowedField::frequency;
-    if (has("width") || has("pulse") || has("(ns)"))
+    if (has("width") || has("pulse") || has("(ns)") || t == "ns")
         return BorrowedField::pulse_width;
     if (has("hatch") || has("pitch") || has("interval") || has("spacing") || has("line"))
         return BorrowedField::pitch;
@@ -349,7 +349,12 @@ Expected<BorrowedStart> rescaled(const Borrowed& b, const Scene& s, Process proc
         out.assumed.emplace_back("its percent of power is taken of this source");
     old.speed_mm_s = or_own(b.speed_mm_s, 800, "scan speed 800 mm/s");
     old.frequency_khz = or_own(b.frequency_khz, 60, "pulse frequency 60 kHz");
-    old.pulse_ns = or_own(b.pulse_ns, in_nanoseconds(s.bench.source.pulse_width_min), "the pulse width of this source");
+    const Source& source = s.bench.source;
+    const bool variable = source.kind == SourceKind::variable_pulse_width;
+    const double own_ns =
+        variable ? std::clamp(100.0, in_nanoseconds(source.pulse_width_min), in_nanoseconds(source.pulse_width_max))
+                 : in_nanoseconds(source.pulse_width_min);
+    old.pulse_ns = or_own(b.pulse_ns, own_ns, variable ? "pulse width 100 ns" : "the pulse width of this source");
     old.pitch_mm = or_own(b.pitch_mm, 0.3 * in_mm(beam.spot), "a hatch pitch of a third of the spot");
     old.passes = b.passes.value_or(1);
     old.spot_mm = in_mm(beam.spot);
