@@ -60,6 +60,7 @@ Markers find_markers(const cv::Mat& grey) {
     parameters->adaptiveThreshWinSizeMax = 53;
     parameters->adaptiveThreshWinSizeStep = 10;
     parameters->minMarkerPerimeterRate = 0.02;
+    parameters->detectInvertedMarker = true; // light marks in a dark coat
     cv::aruco::detectMarkers(grey, dictionary(), found.corners, found.ids, parameters);
     return found;
 }

@@ -195,7 +195,6 @@ TEST_CASE("a recipe is borrowed from text and from a table, and carried to anoth
     REQUIRE(take->isEnabled());
     QTest::mouseClick(take, Qt::LeftButton);
     CHECK(knob_value(w.draft().recipe, Knob::frequency) == Approx(250).epsilon(0.01));
-    QTest::qWait(50); // the first dialog is gone
     w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+T")));
     auto* carry = w.find<app::CarryDialog>("carry_dialog");
     auto* benches = carry->findChild<QComboBox*>(QStringLiteral("carry_to"));

@@ -63,6 +63,13 @@ public:
         QTest::qWait(1);
     }
     void keys(const QKeySequence& sequence) {
+        // A dialog that has closed leaves the keys to the window, as a window manager would.
+        for (int i = 0; i < 200 && QApplication::activeModalWidget() != nullptr; ++i)
+            QTest::qWait(5);
+        if (QApplication::activeWindow() != &window_) {
+            window_.activateWindow();
+            QTest::qWait(1);
+        }
         QTest::keySequence(&window_, sequence);
         QTest::qWait(1);
     }
