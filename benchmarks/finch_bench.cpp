@@ -5,6 +5,8 @@
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
 #include "formats/data_folder.h"
+#include "recipe/plan.h"
+#include "recipe/regime_map.h"
 #include "standin/camera.h"
 #include "standin/standin_link.h"
 #include "vision/fiducials.h"
@@ -62,6 +64,84 @@ double seconds(const std::function<void()>& work, int times) {
     return static_cast<double>(clock.nsecsElapsed()) / 1e9 / times;
 }
 
+Scene demo_scene(const Stock& stock, const Bench& bench) {
+    return {materials(), **materials().find(stock.metal), bench, stock, {}};
+}
+
+/// Pulses a second of the simulated patch at the usual pixel, and what a second thread brings.
+void patch_rate() {
+    const Stock brass = load_stock(data(), "finishing-stamp-brass").value();
+    const Bench heron = load_bench(data(), "heron").value();
+    const Recipe recipe = plan(demo_scene(brass, heron), {}, {Process::deep_engrave, School::single, {}, {}})
+                              .value()
+                              .candidates.front()
+                              .recipe;
+    const Cutting cut = cutting(materials(), **materials().find(brass.metal), heron, recipe);
+    PatchJob job;
+    job.size_mm = 2;
+    job.passes = 100;
+    job.turn_deg = 17;
+    long pulses = 0;
+    const double one = seconds([&] { pulses = simulate_patch(cut, job, 1).value().report.pulses; }, 1);
+    const double two = seconds([&] { benchmark::DoNotOptimize(simulate_patch(cut, job, 2)); }, 1);
+    const double groove = seconds([&] { benchmark::DoNotOptimize(groove_patch(cut, job)); }, 1);
+    std::printf("patch of %ld pulses, 4 um pixels: %.1f million pulses/s on two threads (must be over 2), %.1f on one, "
+                "ratio %.2f; groove preview in %.3f of the time\n",
+                pulses, static_cast<double>(pulses) / two / 1e6, static_cast<double>(pulses) / one / 1e6, one / two,
+                groove / two);
+}
+
+/// plan() for every process the demo's benches can do on the demo's stocks.
+void plans() {
+    std::vector<std::pair<double, std::string>> times;
+    for (const char* stock_name : {"sundial-316", "setting-circle-titanium", "feeler-strip-304",
+                                   "finishing-stamp-brass", "reed-scale-anodised", "tripod-sleeve-powder"})
+        for (const char* bench_name : {"wren", "heron", "mallow"}) {
+            const auto stock = load_stock(data(), stock_name);
+            const auto bench = load_bench(data(), bench_name);
+            if (!stock || !bench)
+                continue;
+            const Scene scene = demo_scene(*stock, *bench);
+            for (const PlanTask& task : possible_tasks(scene)) {
+                const double s = seconds([&] { benchmark::DoNotOptimize(plan(scene, {}, task)); }, 1);
+                times.emplace_back(s * 1e3,
+                                   std::string(bench_name) + ", " + stock_name + ", " + label(task, materials()));
+            }
+        }
+    std::sort(times.begin(), times.end());
+    std::printf("plan() over %zu tasks: median %.0f ms, longest %.0f ms (must be under 300): %s\n", times.size(),
+                times[times.size() / 2].first, times.back().first, times.back().second.c_str());
+}
+
+/// First picture and whole map of 100 x 100, on two threads.
+void regime_maps() {
+    const Scene scene = demo_scene(demo().setup.stock, demo().setup.bench);
+    const double one_prediction = seconds(
+        [&] {
+            benchmark::DoNotOptimize(predict(materials(), scene.metal, scene.bench, scene.stock, demo().recipe,
+                                             demo().fill, {}, {{0, 0, 0}, 1}));
+        },
+        100);
+    for (const auto& [a, b] :
+         {std::pair{Knob::scan_speed, Knob::power}, std::pair{Knob::frequency, Knob::pulse_width}}) {
+        RegimeMap map;
+        map.across = map_axis(scene.bench, demo().recipe, a);
+        map.down = map_axis(scene.bench, demo().recipe, b);
+        QElapsedTimer clock;
+        clock.start();
+        double first = 0;
+        compute_map(scene, demo().recipe, demo().fill, map, 2, [&](const RegimeMap&) {
+            if (first <= 0)
+                first = static_cast<double>(clock.nsecsElapsed()) / 1e6;
+            return true;
+        });
+        const double whole = static_cast<double>(clock.nsecsElapsed()) / 1e6;
+        std::printf("regime map 100 x 100: first picture %.0f ms (must be under 150), complete %.0f ms (must be under "
+                    "1500), %.2f of 10 000 single predictions\n",
+                    first, whole, whole / (one_prediction * 1e7));
+    }
+}
+
 /// One knob move: predict, recompute and paint the consequences at 1280 x 800.
 void knob_move() {
     QTemporaryDir folder;
@@ -72,9 +152,13 @@ void knob_move() {
     MainWindow window({workbench, flow, logbook.get(), link, nullptr, data(), QStringLiteral("bench")});
     window.resize(1280, 800);
     window.show();
-    for (const auto& [name, station] : {std::pair{"consequences alone", MainWindow::StationId::logbook},
-                                        std::pair{"with all knob rows", MainWindow::StationId::proof}}) {
+    using Page = ProofStation::Page;
+    for (const auto& [name, station, page] :
+         {std::tuple{"consequences alone", MainWindow::StationId::logbook, Page::plan},
+          std::tuple{"with all knob rows", MainWindow::StationId::proof, Page::plan},
+          std::tuple{"while the regime map is drawn", MainWindow::StationId::proof, Page::tune}}) {
         window.show_station(station);
+        window.proof().show_page(page);
         window.consequences().set_folded(false);
         QCoreApplication::processEvents();
         std::vector<double> times, all;
@@ -183,6 +267,9 @@ int main(int argc, char** argv) {
     load_fonts();
     benchmark::Initialize(&argc, argv);
     benchmark::RunSpecifiedBenchmarks();
+    patch_rate();
+    plans();
+    regime_maps();
     knob_move();
     reading();
     logbook_filter();
