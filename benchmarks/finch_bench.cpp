@@ -5,6 +5,7 @@
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
 #include "formats/data_folder.h"
+#include "physics/patch.h"
 #include "recipe/plan.h"
 #include "recipe/regime_map.h"
 #include "standin/camera.h"

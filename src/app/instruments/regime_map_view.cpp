@@ -129,11 +129,11 @@ void paint_names(QPainter& painter, const QRectF& f, const RegimeMap& map, const
 }
 
 void paint_equal_lines(QPainter& painter, const QRectF& f, const RegimeMap& map, const Theme& t) {
-    const bool cuts = std::count_if(map.cells.begin(), map.cells.end(), [](const MapCell& c) {
-                          return c.effect == Effect::removes;
-                      }) > map.side * map.side / 3;
-    for (const MapField field : {cuts ? MapField::depth : MapField::pulses, MapField::dose}) {
-        for (const MapLine& line : equal_lines(map, field, field == MapField::dose ? 3 : cuts ? 4 : 2)) {
+    const MapField solid = solid_field(map);
+    std::vector<std::pair<QPointF, QString>> tags; // over all lines
+    for (const MapField field : {solid, MapField::dose}) {
+        const int count = field == MapField::dose ? 3 : field == MapField::depth ? 4 : 2;
+        for (const MapLine& line : equal_lines(map, field, count)) {
             for (const auto& [width, colour] : {std::pair{2.6, t(Role::casing)}, std::pair{1.2, t(Role::tag_ground)}}) {
                 painter.setPen(QPen(colour, width));
                 for (const auto& [a, b] : line.pieces) {
@@ -153,9 +153,11 @@ void paint_equal_lines(QPainter& painter, const QRectF& f, const RegimeMap& map,
             const QString text = screen_number(line.level, 3) + (field == MapField::pulses  ? u" pulses/mm²"_s
                                                                  : field == MapField::depth ? u" µm deep"_s
                                                                                             : u" J/mm²"_s);
-            paint_tag(painter, {f.left() + end.first.x * f.width(), f.bottom() - end.first.y * f.height()}, text, f, t);
+            tags.emplace_back(QPointF(f.left() + end.first.x * f.width(), f.bottom() - end.first.y * f.height()), text);
         }
     }
+    for (const auto& [at, text] : tags)
+        paint_tag(painter, at, text, f, t);
 }
 
 void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool across, const QString& unit,
@@ -196,6 +198,12 @@ void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool a
 }
 
 } // namespace
+
+MapField solid_field(const RegimeMap& map) {
+    const auto cut =
+        std::count_if(map.cells.begin(), map.cells.end(), [](const MapCell& c) { return c.effect == Effect::removes; });
+    return cut > map.side * map.side / 3 ? MapField::depth : MapField::pulses;
+}
 
 QRectF regime_field(const QRectF& box) {
     return box.adjusted(48, 2, -8, -26);

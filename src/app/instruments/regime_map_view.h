@@ -27,6 +27,8 @@ struct RegimeMapView {
 
 void paint_regime_map(QPainter& painter, const QRectF& box, const RegimeMapView& view, const Theme& theme);
 /// Where the field itself lies inside the box.
+/// What the solid lines show: equal depth where much of the map cuts, else equal pulses.
+[[nodiscard]] MapField solid_field(const RegimeMap& map);
 [[nodiscard]] QRectF regime_field(const QRectF& box);
 
 class RegimeMapWidget final : public Instrument {

@@ -82,7 +82,7 @@ void AimFlow::start_alternatives() {
     const Asked asked = ask();
     found_for_ = asked;
     alternatives_watcher_.setFuture(QtConcurrent::run([asked, materials = workbench_.materials()] {
-        auto out = std::make_shared<std::vector<Candidate>>();
+        auto out = std::make_shared<std::vector<Alternative>>();
         const auto metal = materials.find(asked.setup.stock.metal);
         if (!metal)
             return out;
@@ -93,7 +93,8 @@ void AimFlow::start_alternatives() {
             if (auto found = plan(scene, asked.aim, task))
                 for (Candidate& c : found->candidates)
                     if (c.meets)
-                        out->push_back(std::move(c));
+                        out->push_back(
+                            {task.school == School::single ? std::string() : label(task, materials), std::move(c)});
         }
         return out;
     }));

@@ -11,6 +11,12 @@
 
 namespace finch::app {
 
+/// Another recipe for the same mark.
+struct Alternative {
+    std::string school; ///< empty where there is one way only
+    Candidate candidate;
+};
+
 /// From an aim to a recipe: weighs every process in a worker, keeps the newest answer, and takes candidates as the
 /// recipe at hand.
 class AimFlow final : public QObject {
@@ -24,7 +30,7 @@ public:
     /// Whether what was weighed last is what is asked now.
     [[nodiscard]] bool up_to_date() const;
     /// Candidates for what the recipe at hand is for.
-    [[nodiscard]] const std::vector<Candidate>& alternatives() const { return alternatives_; }
+    [[nodiscard]] const std::vector<Alternative>& alternatives() const { return alternatives_; }
     [[nodiscard]] const std::vector<Bench>& benches() const { return benches_; }
 
     /// Weighs again when aim, bench or stock differ from what was weighed. Asked by the station when it is seen.
@@ -59,12 +65,12 @@ private:
     Workbench& workbench_;
     std::vector<Bench> benches_;
     Weighing weighing_;
-    std::vector<Candidate> alternatives_;
+    std::vector<Alternative> alternatives_;
     std::optional<Asked> weighed_for_, found_for_;
     bool busy_ = false;
     QTimer soon_, alternatives_soon_;
     QFutureWatcher<std::shared_ptr<Weighing>> watcher_;
-    QFutureWatcher<std::shared_ptr<std::vector<Candidate>>> alternatives_watcher_;
+    QFutureWatcher<std::shared_ptr<std::vector<Alternative>>> alternatives_watcher_;
 };
 
 } // namespace finch::app

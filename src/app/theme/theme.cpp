@@ -92,6 +92,7 @@ QPushButton:disabled { color: @ink3; border-color: @hair; background: @window; }
 QPushButton[primary="true"] { background: @accent; color: @on_accent; border-color: @accent; }
 QPushButton[primary="true"]:hover { border-color: @ink; }
 QPushButton[primary="true"]:disabled { background: @sunken; color: @ink3; border-color: @hair; }
+QPushButton:checked { background: @raised; border-bottom: 3px solid @accent; }
 QPushButton[small="true"] { min-height: 28px; padding: 0 9px; font-weight: 500; }
 QPushButton[small="true"]:focus { padding: 0 8px; }
 QPushButton[segment="true"] { background: @sunken; border: 1px solid @rule; border-radius: 4px; color: @ink2; font-weight: 400; min-height: 32px; }

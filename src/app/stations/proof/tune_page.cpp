@@ -219,11 +219,12 @@ void TunePage::refresh_ranges() {
 void TunePage::refresh_map() {
     const RegimeMapView v = regime_map_view(workbench_, *worker_);
     map_->show_view(v);
-    map_note_->setText(
-        v.tested.empty()
-            ? tr("Dashed: equal dose. Solid: equal pulses per mm². Click to move the recipe.")
-            : tr("Dots: %1 tested cells in their measured colour. Dashed: equal dose. Solid: equal pulses.")
-                  .arg(v.tested.size()));
+    const QString lines = v.map != nullptr && solid_field(*v.map) == MapField::depth
+                              ? tr("Dashed: equal dose. Solid: equal depth.")
+                              : tr("Dashed: equal dose. Solid: equal pulses.");
+    map_note_->setText(v.tested.empty()
+                           ? tr("%1 Click to move the recipe.").arg(lines)
+                           : tr("Dots: %1 tested cells in their measured colour. %2").arg(v.tested.size()).arg(lines));
 }
 
 void TunePage::refresh_surface() {
@@ -245,14 +246,17 @@ void TunePage::refresh_others() {
             w->setVisible(there);
         if (!there)
             continue;
-        const Candidate& c = found[i];
+        const Candidate& c = found[i].candidate;
         QStringList kinds;
         for (const CandidateKind k : c.kinds)
             kinds << from_utf8(word(k));
         QString name = kinds.join(u", "_s);
+        if (!found[i].school.empty())
+            name = tr("%1: %2").arg(QString::fromStdString(found[i].school), name);
         if (!name.isEmpty())
             name[0] = name[0].toUpper();
         o.name->setText(name);
+        o.name->setToolTip(name);
         o.recipe->setText(recipe_line(c.recipe));
         o.time->setText(QString::fromStdString(format_duration(c.effort.seconds())));
         o.swing->setText(swing_text(c.spread));

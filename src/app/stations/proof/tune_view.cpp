@@ -122,13 +122,13 @@ QString surface_sentences(const Workbench& w, const SurfaceView& v) {
                               : QObject::tr("Line ripple %1 %.").arg(screen_number(ripple, 2)));
     } else if (v.patch != nullptr) {
         const PatchReport& r = v.patch->report;
-        out << QObject::tr("Sa <b>%1 µm</b>, Sz %2 µm at %3 µm depth.")
-                   .arg(screen_number(r.sa_um, 2), screen_number(r.sz_um, 2), screen_number(r.mean_depth_um, 2));
+        out << QObject::tr("Sa <b>%1 µm</b>, Sz %2 µm, drawn without debris.")
+                   .arg(screen_number(r.sa_um, 2), screen_number(r.sz_um, 2));
         out << (r.anisotropy > 0.6 ? QObject::tr("<b>Grooved</b>: every pass hits the same lines. Turn and shift them.")
                 : r.anisotropy > 0.2 ? QObject::tr("A direction still shows.")
                                      : QObject::tr("Even in all directions."));
         if (p->removal)
-            out << QObject::tr("All passes: <b>%1 µm</b> (%2 to %3).")
+            out << QObject::tr("Depth with debris, all passes: <b>%1 µm</b> (%2 to %3).")
                        .arg(screen_number(p->depth_um(), 3), screen_number(p->removal->least_um, 2),
                             screen_number(p->removal->most_um, 2));
     } else if (p->coating) {
