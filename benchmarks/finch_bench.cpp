@@ -4,6 +4,7 @@
 #include "app/session/demo.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
+#include "app/stations/proof/proof_station.h"
 #include "formats/data_folder.h"
 #include "physics/patch.h"
 #include "recipe/plan.h"
@@ -154,10 +155,11 @@ void knob_move() {
     window.resize(1280, 800);
     window.show();
     using Page = ProofStation::Page;
+    using Shown = std::tuple<const char*, MainWindow::StationId, Page>;
     for (const auto& [name, station, page] :
-         {std::tuple{"consequences alone", MainWindow::StationId::logbook, Page::plan},
-          std::tuple{"with all knob rows", MainWindow::StationId::proof, Page::plan},
-          std::tuple{"while the regime map is drawn", MainWindow::StationId::proof, Page::tune}}) {
+         {Shown{"consequences alone", MainWindow::StationId::logbook, Page::plan},
+          Shown{"with all knob rows", MainWindow::StationId::proof, Page::plan},
+          Shown{"while the regime map is drawn", MainWindow::StationId::proof, Page::tune}}) {
         window.show_station(station);
         window.proof().show_page(page);
         window.consequences().set_folded(false);

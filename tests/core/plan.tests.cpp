@@ -361,14 +361,25 @@ TEST_CASE("advice on heat is right in sign, and frequency's four effects are apa
     const DemoBench demo;
     const Scene scene{materials(), *demo.metal, demo.setup.bench, demo.setup.stock, {}};
     Recipe r = DemoBench::blue();
-    for (const bool more : {true, false})
-        for (const KnobEffect& e : heat_advice(scene, r, {mm(10), 100}, more)) {
+    for (const bool more : {true, false}) {
+        const auto advice = heat_advice(scene, r, {mm(10), 100}, more);
+        CHECK(advice.size() >= 4);
+        for (const KnobEffect& e : advice) {
             INFO(e.words);
-            const double hotter = std::max(e.dose, e.pulse_energy);
-            if (e.knob != Knob::pulse_width)
-                CHECK((more ? hotter > 0 : std::min(e.dose, e.pulse_energy) < 0));
+            CHECK((more ? e.film > 0 : e.film < 0));
             CHECK(e.words.find("dose") != std::string::npos);
         }
+    }
+    // Where metal goes, more heat means deeper, never the setting that only loses power.
+    const Stock brass = load_stock(FINCH_SOURCE "/data", "finishing-stamp-brass").value();
+    const Scene deep{materials(), **materials().find("brass"), demo.setup.bench, brass, {}};
+    Recipe cut = with_knob(with_knob(with_knob(r, Knob::power, 96), Knob::frequency, 40.4), Knob::pulse_width, 95);
+    cut = with_knob(with_knob(with_knob(cut, Knob::scan_speed, 238), Knob::hatch_pitch, 0.0183), Knob::passes, 15);
+    cut.process = Process::engrave;
+    for (const KnobEffect& e : heat_advice(deep, cut, {mm(30), 300}, true)) {
+        INFO(e.words);
+        CHECK(e.depth > 0);
+    }
     const FrequencyEffects f = frequency_effects(scene, r, 0.5);
     CHECK(f.average_power == Approx(1));
     CHECK(f.pulse_energy == Approx(2));

@@ -254,12 +254,27 @@ WearChart::WearChart(const QString& name, QWidget* parent) : Instrument(name, pa
 }
 
 void WearChart::show_points(std::vector<WearPoint> points, double need_abrasion, double need_corrosion) {
-    points_ = std::move(points);
+    points_.clear();
+    QStringList seen;
+    for (WearPoint& p : points) {
+        if (seen.contains(p.name))
+            continue;
+        seen << p.name;
+        const auto same = std::find_if(points_.begin(), points_.end(), [&](const WearPoint& q) {
+            return q.abrasion == p.abrasion && q.corrosion == p.corrosion;
+        });
+        if (same == points_.end())
+            points_.push_back(std::move(p));
+        else
+            same->name += u"\n"_s + p.name;
+    }
     need_abrasion_ = need_abrasion;
     need_corrosion_ = need_corrosion;
     QStringList words;
     for (const WearPoint& p : points_)
-        words << tr("%1: wear %2, rust %3").arg(p.name, screen_number(p.abrasion, 2), screen_number(p.corrosion, 2));
+        words << tr("%1: wear %2, rust %3")
+                     .arg(QString(p.name).replace(u'\n', u", "_s), screen_number(p.abrasion, 2),
+                          screen_number(p.corrosion, 2));
     speak(tr("Wear against rust"), words.join(u"; "_s));
     update();
 }
@@ -288,8 +303,7 @@ void WearChart::paintEvent(QPaintEvent*) {
                    Qt::AlignRight | Qt::AlignTop);
     }
     painter.setRenderHint(QPainter::Antialiasing);
-    for (std::size_t i = 0; i < points_.size(); ++i) {
-        const WearPoint& p = points_[i];
+    for (const WearPoint& p : points_) {
         const QPointF c = at(p.abrasion, p.corrosion);
         painter.setPen(QPen(t(Role::tick), 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
@@ -297,8 +311,23 @@ void WearChart::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(t(Role::ink), 1.5));
         painter.setBrush(t(Role::accent));
         painter.drawEllipse(c, 5, 5);
-        paint_text(painter, QRectF(c.x() + 9, c.y() - 9 + 15 * static_cast<double>(i % 2), 150, 16), p.name,
-                   TextStyle::small, t(Role::ink));
+    }
+    // Names last, above their dots and off each other: a list of names hangs from each.
+    std::vector<QRectF> taken;
+    for (const WearPoint& p : points_) {
+        const QPointF c = at(p.abrasion, p.corrosion);
+        const QStringList names = p.name.split(u'\n');
+        const double high = 15.0 * static_cast<double>(names.size());
+        double wide = 0;
+        for (const QString& name : names)
+            wide = std::max(wide, text_width(name, TextStyle::small));
+        QRectF box(std::min(c.x() - 6, f.right() - wide - 6), c.y() + 9, wide + 4, high);
+        while (std::any_of(taken.begin(), taken.end(), [&](const QRectF& o) { return o.intersects(box); }))
+            box.translate(0, -(high + 24));
+        taken.push_back(box);
+        for (int i = 0; i < names.size(); ++i)
+            paint_text(painter, QRectF(box.left(), box.top() + 15.0 * i, wide + 4, 15), names[i], TextStyle::small,
+                       t(Role::ink));
     }
     painter.setRenderHint(QPainter::Antialiasing, false);
     paint_text(painter, QRectF(f.left(), f.bottom() + 20, f.width(), 18), tr("stands rubbing, class"), TextStyle::small,

@@ -98,7 +98,7 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    std::vector<WearPoint> points_;
+    std::vector<WearPoint> points_; ///< one for each place, with all its names
     double need_abrasion_ = 0, need_corrosion_ = 0;
 };
 

@@ -93,8 +93,7 @@ void AimFlow::start_alternatives() {
             if (auto found = plan(scene, asked.aim, task))
                 for (Candidate& c : found->candidates)
                     if (c.meets)
-                        out->push_back(
-                            {task.school == School::single ? std::string() : label(task, materials), std::move(c)});
+                        out->push_back({task, std::move(c)});
         }
         return out;
     }));
@@ -129,11 +128,13 @@ void AimFlow::take(const Proposal& proposal, const Candidate& candidate) {
 void AimFlow::take_alternative(std::size_t index) {
     if (index >= alternatives_.size())
         return;
-    take_recipe(alternatives_[index].recipe, tr("another way to the same mark"));
+    const Alternative& taken = alternatives_[index];
+    take_recipe(taken.candidate.recipe, tr("another way to the same mark"), taken.task.school);
 }
 
-void AimFlow::take_recipe(const Recipe& recipe, const QString& why) {
+void AimFlow::take_recipe(const Recipe& recipe, const QString& why, std::optional<School> school) {
     workbench_.change(why, {}, [&](Draft& d) {
+        d.school = school.value_or(d.school);
         const std::string name = recipe.name.empty() ? d.recipe.name : recipe.name;
         d.recipe = recipe;
         d.recipe.name = name;

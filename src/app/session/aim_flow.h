@@ -13,7 +13,7 @@ namespace finch::app {
 
 /// Another recipe for the same mark.
 struct Alternative {
-    std::string school; ///< empty where there is one way only
+    PlanTask task;
     Candidate candidate;
 };
 
@@ -40,7 +40,7 @@ public:
     /// Makes a candidate the recipe, with the target and the first sheet that go with it.
     void take(const Proposal& proposal, const Candidate& candidate);
     void take_alternative(std::size_t index);
-    void take_recipe(const Recipe& recipe, const QString& why);
+    void take_recipe(const Recipe& recipe, const QString& why, std::optional<School> school = {});
 
 Q_SIGNALS:
     void weighed();

@@ -15,6 +15,8 @@ const ViewingAngles straight{{0, 0, 0}, 1};
 
 std::string percent(double share) {
     const double p = 100 * share;
+    if (std::abs(p) < 0.05)
+        return "the same";
     return fmt::format("{}{} %", p < 0 ? "\u2212" : "+", format_number(std::abs(p), 2));
 }
 
@@ -57,6 +59,14 @@ std::string words_of(const KnobEffect& e) {
     if (std::abs(e.seconds) >= 0.5)
         out += fmt::format(", {} {}", format_duration(std::abs(e.seconds)), e.seconds > 0 ? "longer" : "quicker");
     return out + ".";
+}
+
+/// What more heat is for: deeper where metal goes, a thicker film where it stays, else dose, else energy of a pulse.
+double heat(const KnobEffect& e) {
+    for (const double change : {e.depth, e.film, e.dose})
+        if (std::abs(change) > 0.002)
+            return change;
+    return e.pulse_energy;
 }
 
 } // namespace
@@ -105,15 +115,22 @@ std::vector<KnobEffect> heat_advice(const Scene& s, const Recipe& recipe, const 
                                        {Knob::pulse_width, up}}) {
         if (knob == Knob::pulse_width && s.bench.source.kind != SourceKind::variable_pulse_width)
             continue;
-        const double to = knob_value(recipe, knob) * factor;
-        const KnobLimits limits = knob_limits(s.bench, knob);
-        if (to < limits.low || to > limits.high)
-            continue;
-        if (const auto e = knob_effect(s, recipe, fill, knob, to))
-            out.push_back(*e);
+        // Which way frequency and pulse width work depends on what the mark lives from: try both.
+        for (const double way : {factor, 1 / factor}) {
+            const double to = knob_value(recipe, knob) * way;
+            const KnobLimits limits = knob_limits(s.bench, knob);
+            if (to < limits.low || to > limits.high)
+                continue;
+            const auto e = knob_effect(s, recipe, fill, knob, to);
+            if (e && (more ? heat(*e) > 0 : heat(*e) < 0)) {
+                out.push_back(*e);
+                break;
+            }
+        }
     }
     if (recipe.setting.passes > 1 || more)
-        if (const auto e = knob_effect(s, recipe, fill, Knob::passes, recipe.setting.passes + (more ? 1 : -1)))
+        if (const auto e = knob_effect(s, recipe, fill, Knob::passes, recipe.setting.passes + (more ? 1 : -1));
+            e && (more ? heat(*e) > 0 : heat(*e) < 0))
             out.push_back(*e);
     std::stable_sort(out.begin(), out.end(),
                      [](const KnobEffect& a, const KnobEffect& b) { return a.seconds < b.seconds; });

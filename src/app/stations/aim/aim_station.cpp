@@ -186,6 +186,7 @@ void AimStation::show_wear() {
         points.push_back({QString::fromStdString(p.label), p.durability.abrasion, p.durability.corrosion});
         tests << QString::fromStdString(p.label + ": " + p.durability.test);
     }
+    tests.removeDuplicates();
     const Aim& aim = workbench_.draft().aim;
     const Wish *rub = aim.find(WishKind::abrasion), *rust = aim.find(WishKind::corrosion_kept);
     chart->show_points(std::move(points), rub != nullptr ? rub->value : 0, rust != nullptr ? rust->value : 0);

@@ -27,7 +27,7 @@ BorrowDialog::BorrowDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
     setObjectName(u"borrow_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Borrow a recipe"));
-    resize(720, 520);
+    resize(720, 320);
     auto* box = new QVBoxLayout(this);
     box->addWidget(text_label(tr("Paste what you were told, or open a table"), TextStyle::head, this));
     text_ = new QPlainTextEdit(this);
@@ -153,6 +153,7 @@ void BorrowDialog::fill_table() {
         }
     }
     table_->setVisible(true);
+    resize(width(), std::max(height(), 520));
     table_->resizeColumnsToContents();
     table_->selectRow(1);
 }

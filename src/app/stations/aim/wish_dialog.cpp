@@ -39,7 +39,7 @@ WishDialog::WishDialog(const Wish& wish, QWidget* parent) : QDialog(parent), wis
     setAttribute(Qt::WA_DeleteOnClose);
     const WishTraits& t = traits(wish.kind);
     setWindowTitle(from_utf8(t.label));
-    setMinimumWidth(340);
+    setMinimumWidth(360);
     auto* form = new QFormLayout(this);
     auto* fault = text_label({}, TextStyle::small, this);
     fault->setWordWrap(true);
@@ -60,7 +60,10 @@ WishDialog::WishDialog(const Wish& wish, QWidget* parent) : QDialog(parent), wis
     }
     if (!plain) {
         auto* value = number_field(u"wish_value"_s, from_utf8(t.label), wish.value, t.low, t.most, this);
-        form->addRow(unit.isEmpty() ? tr("Value") : tr("Value, %1").arg(unit), value);
+        const QString what = wish.kind == WishKind::colour  ? tr("No farther off than")
+                             : wish.kind == WishKind::depth ? tr("From")
+                                                            : tr("Limit");
+        form->addRow(unit.isEmpty() ? what : tr("%1, %2").arg(what, unit), value);
         connect(value, &EditField::entered, this, [this](double v) { wish_.value = v; });
         connect(value, &EditField::complained, fault, &QLabel::setText);
     }
@@ -91,7 +94,7 @@ PieceDialog::PieceDialog(const Aim& aim, QWidget* parent) : QDialog(parent), aim
     setObjectName(u"piece_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("The piece"));
-    setMinimumWidth(380);
+    setMinimumWidth(480);
     auto* form = new QFormLayout(this);
     const auto line = [this](const QString& name, const std::string& text) {
         auto* l = new QLineEdit(QString::fromStdString(text), this);

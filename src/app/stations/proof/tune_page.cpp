@@ -224,7 +224,7 @@ void TunePage::refresh_map() {
                               : tr("Dashed: equal dose. Solid: equal pulses.");
     map_note_->setText(v.tested.empty()
                            ? tr("%1 Click to move the recipe.").arg(lines)
-                           : tr("Dots: %1 tested cells in their measured colour. %2").arg(v.tested.size()).arg(lines));
+                           : tr("Dots: %1 tested cells, as measured. %2").arg(v.tested.size()).arg(lines));
 }
 
 void TunePage::refresh_surface() {
@@ -251,11 +251,11 @@ void TunePage::refresh_others() {
         for (const CandidateKind k : c.kinds)
             kinds << from_utf8(word(k));
         QString name = kinds.join(u", "_s);
-        if (!found[i].school.empty())
-            name = tr("%1: %2").arg(QString::fromStdString(found[i].school), name);
+        if (found[i].task.school != School::single)
+            name = tr("%1: %2").arg(QString::fromStdString(label(found[i].task, workbench_.materials())), name);
         if (!name.isEmpty())
             name[0] = name[0].toUpper();
-        o.name->setText(name);
+        o.name->setText(o.name->fontMetrics().elidedText(name, Qt::ElideRight, 240));
         o.name->setToolTip(name);
         o.recipe->setText(recipe_line(c.recipe));
         o.time->setText(QString::fromStdString(format_duration(c.effort.seconds())));
