@@ -209,13 +209,8 @@ QRectF regime_field(const QRectF& box) {
     return box.adjusted(48, 2, -8, -26);
 }
 
-void paint_regime_map(QPainter& painter, const QRectF& box, const RegimeMapView& v, const Theme& t) {
+void paint_map_ground(QPainter& painter, const QRectF& box, const RegimeMapView& v, const Theme& t) {
     const QRectF f = regime_field(box);
-    painter.fillRect(f, t(Role::field));
-    if (v.map == nullptr || v.map->cells.empty()) {
-        paint_text(painter, f, QObject::tr("Computing the map …"), TextStyle::body, t(Role::ink2), Qt::AlignCenter);
-        return;
-    }
     const RegimeMap& map = *v.map;
     painter.save();
     painter.setClipRect(f);
@@ -243,6 +238,14 @@ void paint_regime_map(QPainter& painter, const QRectF& box, const RegimeMapView&
         paint_equal_lines(painter, f, map, t);
         paint_names(painter, f, map, t);
     }
+    painter.restore();
+}
+
+void paint_map_places(QPainter& painter, const QRectF& box, const RegimeMapView& v, const Theme& t) {
+    const QRectF f = regime_field(box);
+    const RegimeMap& map = *v.map;
+    painter.save();
+    painter.setClipRect(f);
     painter.setRenderHint(QPainter::Antialiasing);
     for (const RegimeMapView::Dot& dot : v.tested) {
         const QPointF at(f.left() + dot.x * f.width(), f.bottom() - dot.y * f.height());
@@ -287,7 +290,24 @@ void RegimeMapWidget::show_view(RegimeMapView view) {
 
 void RegimeMapWidget::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    paint_regime_map(painter, rect(), view_, theme());
+    const QRectF f = regime_field(rect());
+    painter.fillRect(f, theme()(Role::field));
+    if (view_.map == nullptr || view_.map->cells.empty()) {
+        paint_text(painter, f, tr("Computing the map …"), TextStyle::body, theme()(Role::ink2), Qt::AlignCenter);
+    } else {
+        // The ground stays while only the recipe moves: drawing it takes longer than a frame.
+        const Ground ground{view_.map, view_.finished, view_.removal_wanted, size(), devicePixelRatioF(), &theme()};
+        if (!(ground == ground_)) {
+            ground_ = ground;
+            ground_picture_ = QPixmap(size() * devicePixelRatioF());
+            ground_picture_.setDevicePixelRatio(devicePixelRatioF());
+            ground_picture_.fill(Qt::transparent);
+            QPainter on_ground(&ground_picture_);
+            paint_map_ground(on_ground, rect(), view_, theme());
+        }
+        painter.drawPixmap(0, 0, ground_picture_);
+        paint_map_places(painter, rect(), view_, theme());
+    }
     if (hasFocus()) {
         painter.setPen(QPen(theme()(Role::accent), 2));
         painter.drawRect(regime_field(rect()).adjusted(-2, -2, 2, 2));

@@ -7,6 +7,7 @@
 
 #include <memory>
 #include <QImage>
+#include <QPixmap>
 
 namespace finch::app {
 
@@ -25,10 +26,12 @@ struct RegimeMapView {
     QString here;                ///< what happens at the cross hair, in words
 };
 
-void paint_regime_map(QPainter& painter, const QRectF& box, const RegimeMapView& view, const Theme& theme);
-/// Where the field itself lies inside the box.
+/// Outcomes, borders and lines of a map; then what moves over it. Both need a map.
+void paint_map_ground(QPainter& painter, const QRectF& box, const RegimeMapView& view, const Theme& theme);
+void paint_map_places(QPainter& painter, const QRectF& box, const RegimeMapView& view, const Theme& theme);
 /// What the solid lines show: equal depth where much of the map cuts, else equal pulses.
 [[nodiscard]] MapField solid_field(const RegimeMap& map);
+/// Where the field itself lies inside the box.
 [[nodiscard]] QRectF regime_field(const QRectF& box);
 
 class RegimeMapWidget final : public Instrument {
@@ -50,8 +53,19 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    /// What the painted ground depends on.
+    struct Ground {
+        std::shared_ptr<const RegimeMap> map;
+        bool finished = false, removal_wanted = false;
+        QSize size;
+        double scale = 1;
+        const Theme* theme = nullptr;
+        bool operator==(const Ground&) const = default;
+    };
     void go_to(QPointF at);
     RegimeMapView view_;
+    Ground ground_;
+    QPixmap ground_picture_;
 };
 
 } // namespace finch::app

@@ -2,9 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/aim_flow.h"
 
+#include "app/session/background.h"
 #include "proof/first_sheet.h"
-
-#include <QtConcurrent>
 
 namespace finch::app {
 
@@ -61,7 +60,7 @@ void AimFlow::start_weighing() {
     const Asked asked = ask_of_aim();
     weighed_for_ = asked;
     // Copies: the operator may go on working meanwhile.
-    watcher_.setFuture(QtConcurrent::run([asked, materials = workbench_.materials(), benches = benches_] {
+    watcher_.setFuture(run_in_background([asked, materials = workbench_.materials(), benches = benches_] {
         const auto metal = materials.find(asked.setup.stock.metal);
         if (!metal)
             return std::make_shared<Weighing>();
@@ -81,7 +80,7 @@ void AimFlow::start_alternatives() {
         return;
     const Asked asked = ask();
     found_for_ = asked;
-    alternatives_watcher_.setFuture(QtConcurrent::run([asked, materials = workbench_.materials()] {
+    alternatives_watcher_.setFuture(run_in_background([asked, materials = workbench_.materials()] {
         auto out = std::make_shared<std::vector<Alternative>>();
         const auto metal = materials.find(asked.setup.stock.metal);
         if (!metal)

@@ -2,10 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/tune_worker.h"
 
+#include "app/session/background.h"
+
 #include <algorithm>
 #include <QCoreApplication>
 #include <QPointer>
-#include <QtConcurrent>
 #include <thread>
 
 namespace finch::app {
@@ -95,7 +96,7 @@ void TuneWorker::start_map() {
             return true;
         });
     };
-    [[maybe_unused]] const auto running = QtConcurrent::run(work);
+    [[maybe_unused]] const auto running = run_in_background(work);
 }
 
 void TuneWorker::start_patch() {
@@ -153,7 +154,7 @@ void TuneWorker::start_patch() {
         if (pulses < 4e6)
             deliver(simulate_patch(cut, job, 2, go_on));
     };
-    [[maybe_unused]] const auto running = QtConcurrent::run(work);
+    [[maybe_unused]] const auto running = run_in_background(work);
 }
 
 } // namespace finch::app

@@ -64,7 +64,8 @@ Point Planner::start() const {
     std::sort(tried.begin(), tried.end(), [](const Point& a, const Point& b) { return a.miss < b.miss; });
     Point found = tried.front();
     // Hue repeats with the order of the film, so the nearest start may lead nowhere: try the next ones too.
-    for (std::size_t i = 0; i < std::min<std::size_t>(4, tried.size()) && found.miss > 0; ++i) {
+    const std::size_t starts = space_.hue_repeats() ? 4 : 2;
+    for (std::size_t i = 0; i < std::min(starts, tried.size()) && found.miss > 0; ++i) {
         const SearchResult r =
             minimise([this](const std::vector<double>& x) { return miss_at(x); }, tried[i].x, goal_evaluations);
         if (r.value < found.miss)

@@ -12,6 +12,9 @@ public:
     SearchSpace(const Scene& scene, const Aim& aim, const PlanTask& task);
 
     [[nodiscard]] std::size_t size() const { return axes_.size(); }
+    [[nodiscard]] bool hue_repeats() const {
+        return task_.process == Process::anneal || task_.process == Process::colour;
+    }
     /// A point becomes a recipe; knobs that follow from others (passes to a depth, speed at equal dose, focus steps)
     /// are worked out.
     [[nodiscard]] Recipe recipe(const std::vector<double>& point) const;

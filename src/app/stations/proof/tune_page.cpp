@@ -49,6 +49,10 @@ TunePage::TunePage(Workbench& workbench, AimFlow& aims, QWidget* parent)
     idle_.setSingleShot(true);
     idle_.setInterval(120);
     connect(&idle_, &QTimer::timeout, this, &TunePage::refresh_ranges);
+    // The corner of the fill takes a frame of its own: it follows when the consequences are painted.
+    surface_soon_.setSingleShot(true);
+    surface_soon_.setInterval(30);
+    connect(&surface_soon_, &QTimer::timeout, this, &TunePage::refresh_surface);
     connect(worker_, &TuneWorker::map_changed, this, &TunePage::refresh_map);
     connect(worker_, &TuneWorker::patch_changed, this, &TunePage::refresh_surface);
     connect(&aims_, &AimFlow::alternatives_found, this, &TunePage::refresh_others);
@@ -196,9 +200,9 @@ void TunePage::refresh() {
     worker_->update_soon();
     aims_.find_alternatives_soon();
     refresh_map();
-    refresh_surface();
     refresh_others();
     refresh_notes();
+    surface_soon_.start();
     idle_.start();
 }
 
@@ -222,9 +226,8 @@ void TunePage::refresh_map() {
     const QString lines = v.map != nullptr && solid_field(*v.map) == MapField::depth
                               ? tr("Dashed: equal dose. Solid: equal depth.")
                               : tr("Dashed: equal dose. Solid: equal pulses.");
-    map_note_->setText(v.tested.empty()
-                           ? tr("%1 Click to move the recipe.").arg(lines)
-                           : tr("Dots: %1 tested cells, as measured. %2").arg(v.tested.size()).arg(lines));
+    map_note_->setText(v.tested.empty() ? tr("%1 Click to move the recipe.").arg(lines)
+                                        : tr("Dots: %1 tested cells, as measured. %2").arg(v.tested.size()).arg(lines));
 }
 
 void TunePage::refresh_surface() {

@@ -68,7 +68,7 @@ private:
     QLabel* surface_title_ = nullptr;
     QLabel* surface_words_ = nullptr;
     QLabel* notes_ = nullptr;
-    QTimer idle_;
+    QTimer idle_, surface_soon_;
     std::vector<std::optional<std::pair<double, double>>> keeps_;
 };
 
