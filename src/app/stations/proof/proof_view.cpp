@@ -232,7 +232,9 @@ std::vector<KnobView> knob_views(const Workbench& w) {
         else if (!now->film_seen() && now->depth_um() > 0.1 && then->depth_um() > 0) {
             const double share = then->depth_um() / now->depth_um() - 1;
             if (std::abs(share) >= 0.005)
-                v.effect = QObject::tr("depth %1%2 %").arg(share > 0 ? u"+"_s : u"−"_s).arg(std::lround(100 * std::abs(share)));
+                v.effect = QObject::tr("depth %1%2 %")
+                               .arg(share > 0 ? u"+"_s : u"−"_s)
+                               .arg(std::lround(100 * std::abs(share)));
         } else if (!then->mark.look.valid)
             v.effect = now->mark.look.valid
                            ? (then->mark.regime == Regime::ablation ? QObject::tr("removes") : QObject::tr("melts"))
