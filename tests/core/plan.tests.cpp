@@ -316,8 +316,12 @@ TEST_CASE("borrowed settings are understood as far as they go, and scored honest
         const char* code;
         int line;
     };
-    for (const Bad& bad : {Bad{"", "borrowed.empty", 0}, Bad{"speed,power\n", "borrowed.empty", 0},
-                           Bad{"speed,power\n1,2\n3\n", "borrowed.ragged", 3}}) {
+    std::string long_one = "speed\n";
+    for (std::size_t i = 0; i <= most_borrowed_rows; ++i)
+        long_one += "900\n";
+    for (const Bad& bad :
+         {Bad{"", "borrowed.empty", 0}, Bad{"speed,power\n", "borrowed.empty", 0},
+          Bad{"speed,power\n1,2\n3\n", "borrowed.ragged", 3}, Bad{long_one.c_str(), "borrowed.too_long", 5002}}) {
         const auto t = borrowed_table(bad.text, "bad.csv");
         REQUIRE_FALSE(t);
         CHECK(t.error().code == bad.code);

@@ -285,10 +285,10 @@ void MainWindow::show_help() {
            "value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever lens, stock or "
            "offset changed. Nothing is burned while it is stale.</p>"),
         tr("<h3>Aim</h3><p>Say what must come out, as targets that can be checked. Every process that this bench can "
-           "do "
-           "is planned and judged against each of them; unknown counts neither way. Take a column to tune and prove "
+           "do is planned and judged against each of them; unknown counts neither way. Take a column to tune and prove "
            "it.</p><p>Click a target to edit it, its badge to make it a must or a wish; Delete removes it.</p>"),
-        tr("<h3>Proof</h3><p>Find a setting on scrap: choose a target, two knobs and their ranges; plan and burn a "
+        tr("<h3>Proof</h3><p>Tune shows what happens over any two knobs: click the map to move both. Then find the "
+           "setting on scrap: choose a target, two knobs and their ranges; plan and burn a "
            "sheet; read its photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper "
            "left of a cell is predicted, lower right is measured. Numbers are colour differences to the target. Arrow "
            "keys move between cells and step knobs; Shift steps ten times, Alt a tenth.</p>"),

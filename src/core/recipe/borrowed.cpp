@@ -242,6 +242,9 @@ Expected<BorrowedTable> borrowed_table(std::string_view csv, const std::string& 
                 "borrowed.ragged",
                 fmt::format("Line {} has {} cells, the header has {}.", line + 1, cells.size(), t.header.size()),
                 "Give every line a cell for each column.", {file, line + 1, {}});
+        if (t.rows.size() >= most_borrowed_rows)
+            return failure("borrowed.too_long", fmt::format("The table has more than {} lines.", most_borrowed_rows),
+                           "Keep the lines that fit your metal and lens, and open that.", {file, line + 1, {}});
         t.rows.push_back(std::move(cells));
     }
     if (t.rows.empty())

@@ -50,7 +50,9 @@ struct BorrowedTable {
     std::vector<BorrowedField> meaning; ///< guessed from the header; the user may change it
     std::vector<std::string> units;     ///< taken where a cell gives none; from the header
 };
-/// Comma, semicolon or tab, quotes as in CSV. Errors: borrowed.empty, borrowed.ragged (with the line).
+inline constexpr std::size_t most_borrowed_rows = 5000;
+/// Comma, semicolon or tab, quotes as in CSV. Errors: borrowed.empty, borrowed.too_long, borrowed.ragged (with the
+/// line).
 [[nodiscard]] Expected<BorrowedTable> borrowed_table(std::string_view csv, const std::string& file);
 /// One row understood by the table's meaning. Errors: borrowed.row with line and column.
 [[nodiscard]] Expected<Borrowed> borrowed_row(const BorrowedTable& table, std::size_t row, const Materials& materials);
