@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/background.h"
 
+#include <QCoreApplication>
 #include <sys/resource.h>
 
 namespace finch::app {
@@ -9,6 +10,11 @@ namespace finch::app {
 QThreadPool& background_pool() {
     // Its own threads: a thread that has once given way cannot take that back.
     static QThreadPool pool;
+    // Only the global pool is waited for when the application ends: this one must be too, while all it uses still is.
+    [[maybe_unused]] static const bool waited_for = [] {
+        qAddPostRoutine([] { pool.waitForDone(); });
+        return true;
+    }();
     return pool;
 }
 

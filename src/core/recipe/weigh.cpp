@@ -9,16 +9,9 @@
 namespace finch {
 namespace {
 
-int passed(const Candidate& c, bool must) {
-    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(), [must](const Verdict& v) {
-        return v.must == must && v.answer == Answer::passes;
-    }));
-}
-
-int failed(const Candidate& c, bool must) {
-    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(), [must](const Verdict& v) {
-        return v.must == must && v.answer == Answer::fails;
-    }));
+int answered(const Candidate& c, Answer answer, bool must) {
+    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(),
+                                          [=](const Verdict& v) { return v.must == must && v.answer == answer; }));
 }
 
 std::string group_of(School s) {
@@ -69,17 +62,12 @@ std::string evidence_words(const Evidence& e, Process process) {
     return e.sheets > 0 ? fmt::format("physics and {} sheets", e.sheets) : "physics only";
 }
 
-int doubtful(const Candidate& c, bool must) {
-    return static_cast<int>(std::count_if(c.verdicts.begin(), c.verdicts.end(), [must](const Verdict& v) {
-        return v.must == must && v.answer == Answer::unknown;
-    }));
-}
-
 /// How well a proposal answers: musts failed, then in doubt, then wishes failed, then passed; steady before fragile.
 auto order(const Proposal& p) {
     const Candidate& c = p.candidate();
-    return std::tuple(!c.meets, failed(c, true), doubtful(c, true), failed(c, false), -p.musts_passed - p.wishes_passed,
-                      c.spread.changes_effect, c.effort.seconds());
+    return std::tuple(!c.meets, answered(c, Answer::fails, true), answered(c, Answer::unknown, true),
+                      answered(c, Answer::fails, false), -p.musts_passed - p.wishes_passed, c.spread.changes_effect,
+                      c.effort.seconds());
 }
 
 std::string headline_of(const Weighing& w, const Aim& aim) {
@@ -92,9 +80,9 @@ std::string headline_of(const Weighing& w, const Aim& aim) {
     const std::string name = best.school_group.empty()
                                  ? best.label
                                  : fmt::format("{} {}", traits(best.task.process).label, lower_first(best.label));
-    if (c.meets && failed(c, true) == 0 && failed(c, false) == 0)
+    if (c.meets && answered(c, Answer::fails, true) == 0 && answered(c, Answer::fails, false) == 0)
         return fmt::format("{} fails nothing that was asked for.", name);
-    if (c.meets && failed(c, true) == 0)
+    if (c.meets && answered(c, Answer::fails, true) == 0)
         return fmt::format("No process passes everything. {} keeps every must.", name);
     return fmt::format("No process keeps every must. {} comes nearest.", name);
 }
@@ -113,15 +101,16 @@ Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task)
     p.plan = std::move(*planned);
     const auto better = [](const Candidate& a, const Candidate& b) {
         const auto rank = [](const Candidate& c) {
-            return std::tuple(!c.meets, failed(c, true), failed(c, false), c.spread.changes_effect, c.spread.total());
+            return std::tuple(!c.meets, answered(c, Answer::fails, true), answered(c, Answer::fails, false),
+                              c.spread.changes_effect, c.spread.total());
         };
         return rank(a) < rank(b);
     };
     p.chosen = static_cast<std::size_t>(std::min_element(p.plan.candidates.begin(), p.plan.candidates.end(), better) -
                                         p.plan.candidates.begin());
     const Candidate& c = p.candidate();
-    p.musts_passed = passed(c, true);
-    p.wishes_passed = passed(c, false);
+    p.musts_passed = answered(c, Answer::passes, true);
+    p.wishes_passed = answered(c, Answer::passes, false);
     for (const Wish& w : aim.wishes)
         ++(w.must ? p.musts : p.wishes);
     p.sentence = sentence_of(c);

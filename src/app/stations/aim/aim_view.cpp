@@ -26,7 +26,7 @@ State state_of(Answer a) {
     return State::unknown;
 }
 
-JudgedColumn column_of(const Workbench& w, const Aim& aim, const Proposal& p, bool best) {
+JudgedColumn column_of(const Workbench& w, const Proposal& p, bool best) {
     const Candidate& c = p.candidate();
     JudgedColumn out;
     out.label = QString::fromStdString(p.label);
@@ -64,7 +64,6 @@ JudgedColumn column_of(const Workbench& w, const Aim& aim, const Proposal& p, bo
     out.rests_on = QString::fromStdString(p.rests_on);
     out.sentence = QString::fromStdString(p.risk.empty() ? p.sentence : p.risk.substr(0, p.risk.find(':')) + ".");
     out.sentence_warns = !c.meets;
-    Q_UNUSED(aim);
     return out;
 }
 
@@ -74,7 +73,7 @@ std::vector<JudgedColumn> judged_columns(const Workbench& w, const AimFlow& aims
     std::vector<JudgedColumn> out;
     for (const Proposal& p : aims.weighing().proposals)
         if (p.candidate().verdicts.size() == w.draft().aim.wishes.size())
-            out.push_back(column_of(w, w.draft().aim, p, out.empty()));
+            out.push_back(column_of(w, p, out.empty()));
     return out;
 }
 
