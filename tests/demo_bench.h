@@ -37,7 +37,7 @@ struct DemoBench {
         return q;
     }
     [[nodiscard]] ProofSheet sheet(int number = 7) const {
-        const Recipe labels = label_recipe(materials(), *metal, setup.bench, setup.stock, {}).value();
+        const Recipe labels = label_recipe({materials(), *metal, setup.bench, setup.stock}).value();
         return plan_sheet(request(number), setup.bench, labels).value();
     }
     [[nodiscard]] standin::Plate burned(const ProofSheet& sheet, std::uint64_t seed) const {

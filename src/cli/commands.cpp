@@ -58,7 +58,7 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
             return tl::unexpected(given.error());
         fill = *given;
     }
-    const auto p = finch::predict(context.materials, **metal, *bench, *stock, *recipe, fill);
+    const auto p = finch::predict({context.materials, **metal, *bench, *stock}, *recipe, fill);
     if (!p)
         return tl::unexpected(p.error());
     json out = to_json(*p);
@@ -71,7 +71,7 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
                             {"remedy", f.remedy}});
     out["findings"] = findings;
     if (o.robustness) {
-        const auto r = finch::robustness(context.materials, **metal, *bench, *stock, *recipe, fill);
+        const auto r = finch::robustness({context.materials, **metal, *bench, *stock}, *recipe, fill);
         if (!r)
             return tl::unexpected(r.error());
         out["robustness"] = {{"focus_de_ab", r->focus_de},

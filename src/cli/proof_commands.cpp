@@ -144,7 +144,7 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     const auto across = parse_axis(o.across), down = parse_axis(o.down);
     if (!recipe || !across || !down)
         return tl::unexpected(!recipe ? recipe.error() : !across ? across.error() : down.error());
-    const auto labels = label_recipe(context.materials, *loaded->metal, loaded->bench, loaded->stock, {});
+    const auto labels = label_recipe({context.materials, *loaded->metal, loaded->bench, loaded->stock});
     if (!labels)
         return tl::unexpected(labels.error());
     const SheetRequest request{o.number,    o.aim, *recipe, *across, *down, mm(o.cell_width_mm), mm(o.cell_height_mm),
@@ -152,7 +152,7 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     auto sheet = plan_sheet(request, loaded->bench, *labels);
     if (!sheet)
         return tl::unexpected(sheet.error());
-    const SheetForecast f = forecast(*sheet, context.materials, *loaded->metal, loaded->bench, loaded->stock, {});
+    const SheetForecast f = forecast(*sheet, {context.materials, *loaded->metal, loaded->bench, loaded->stock});
     if (o.leave_out)
         *sheet = without_hopeless(*sheet, f);
     const MarkerModules modules = fiducial_modules(layout(*sheet));
@@ -216,7 +216,7 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
     json out = to_json(read->reading, *sheet);
     Evidence known;
     if (const auto lesson =
-            learn(*sheet, read->reading, context.materials, *loaded->metal, loaded->bench, loaded->stock, {})) {
+            learn(*sheet, read->reading, {context.materials, *loaded->metal, loaded->bench, loaded->stock})) {
         known = lesson->evidence;
         out["learned"] = to_json(known);
         out["learned"].update({{"before_de00", lesson->before_de}, {"after_de00", lesson->after_de}});
@@ -229,7 +229,7 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
             return failure("target.unknown", fmt::format("No target is called \"{}\".", o.target),
                            "Use dark, straw, gold, brown, purple, deep blue, light blue, green or rose.");
         const SheetForecast f =
-            forecast(*sheet, context.materials, *loaded->metal, loaded->bench, loaded->stock, known);
+            forecast(*sheet, {context.materials, *loaded->metal, loaded->bench, loaded->stock, known});
         for (const RankedCell& c : rank(read->reading, *target, f))
             out["ranking"].push_back({{"cell", cell_name(*sheet, c.cell)},
                                       {"de00", c.de},

@@ -280,7 +280,7 @@ json sensitivity_json(const Robustness& r) {
 }
 
 json run_predict(const Case& c, const Materials& materials) {
-    const auto p = predict(materials, *c.metal, c.bench, c.stock, c.recipe, c.fill, c.evidence, c.angles);
+    const auto p = predict({materials, *c.metal, c.bench, c.stock, c.evidence}, c.recipe, c.fill, c.angles);
     return p ? result_json(p->mark) : json(p.error().code);
 }
 
@@ -310,7 +310,7 @@ void fill_anneal(json& document, const Materials& materials) {
             v["result"] = code(c.error());
             continue;
         }
-        const auto r = robustness(materials, *c->metal, c->bench, c->stock, c->recipe, c->fill, c->evidence);
+        const auto r = robustness({materials, *c->metal, c->bench, c->stock, c->evidence}, c->recipe, c->fill);
         v["result"] = r ? sensitivity_json(*r) : json(r.error().code);
     }
 }

@@ -92,7 +92,7 @@ Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& m
         const RectMm& first = step.hatch.front();
         fill = {mm(first.w), first.w * first.h};
     }
-    const auto p = predict(materials, true_metal, bench, setup.stock, recipe, fill, nature);
+    const auto p = predict({materials, true_metal, bench, setup.stock, nature}, recipe, fill);
     if (!p)
         return tl::unexpected(p.error());
     Burn out{step.name, step.hatch, step.strokes,

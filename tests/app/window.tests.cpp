@@ -103,8 +103,7 @@ TEST_CASE("the bands of the ladder are the regimes of the model and move with th
         if (speed < 1 || speed > 9000)
             continue;
         const auto p =
-            predict(w.workbench().materials(), w.workbench().metal(), w.workbench().bench(), w.draft().setup.stock,
-                    with_knob(w.draft().recipe, Knob::scan_speed, speed), w.draft().fill);
+            predict({w.workbench().materials(), w.workbench().metal(), w.workbench().bench(), w.draft().setup.stock}, with_knob(w.draft().recipe, Knob::scan_speed, speed), w.draft().fill);
         REQUIRE(p);
         INFO(band.name.toStdString() << " at " << dose << ": " << word(p->effect));
         CHECK(QString::fromUtf8(word(p->effect).data()) == band.name);

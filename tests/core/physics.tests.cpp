@@ -105,7 +105,7 @@ struct Random {
     std::shared_ptr<const Metal> metal;
 
     [[nodiscard]] double oxide() const {
-        return predict(materials(), *metal, bench, stock, recipe, fill).value().oxide_nm();
+        return predict({materials(), *metal, bench, stock}, recipe, fill).value().oxide_nm();
     }
 };
 
@@ -128,7 +128,7 @@ Random random_anneal() {
 void expect_growth(const char* what, const std::function<void(Random&)>& change, bool thicker) {
     rc::prop(what, [&] {
         Random r = random_anneal();
-        const auto before = predict(materials(), *r.metal, r.bench, r.stock, r.recipe, r.fill).value();
+        const auto before = predict({materials(), *r.metal, r.bench, r.stock}, r.recipe, r.fill).value();
         RC_PRE(before.oxide_nm() > 10 && before.oxide_nm() < 2500 && before.mark.look.valid);
         change(r);
         RC_ASSERT((r.oxide() > before.oxide_nm()) == thicker);
@@ -172,10 +172,10 @@ TEST_CASE("growth is exactly proportional to the gain, and a reading gives the g
     rc::prop("gain", [] {
         Random r = random_anneal();
         const double gain = *rc::gen::inRange(40, 250) / 100.0;
-        const auto plain = predict(materials(), *r.metal, r.bench, r.stock, r.recipe, r.fill).value();
+        const auto plain = predict({materials(), *r.metal, r.bench, r.stock}, r.recipe, r.fill).value();
         Evidence e;
         e.growth_gain = gain;
-        const auto tuned = predict(materials(), *r.metal, r.bench, r.stock, r.recipe, r.fill, e).value();
+        const auto tuned = predict({materials(), *r.metal, r.bench, r.stock, e}, r.recipe, r.fill).value();
         RC_PRE(plain.oxide_nm() > 5 && tuned.oxide_nm() > 5 && tuned.oxide_nm() < 2900 && plain.oxide_nm() < 2900);
         const auto found =
             gain_from_thickness(plain.mark.oxide.thickness_m, tuned.mark.oxide.thickness_m, 1, materials().model);

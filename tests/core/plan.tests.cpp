@@ -91,7 +91,7 @@ TEST_CASE("a plan keeps to the bench, and each candidate meets the aim or says w
                     CHECK_FALSE(k.kinds.empty());
                     CHECK(k.verdicts.size() == aim.wishes.size());
                     // What it says of itself is what the model says of the recipe.
-                    const auto again = predict(materials(), *metal, b, stock, k.recipe, aim.fill, {});
+                    const auto again = predict({materials(), *metal, b, stock}, k.recipe, aim.fill);
                     REQUIRE(again);
                     CHECK(*again == k.prediction);
                     CHECK((miss(scene, aim, k.recipe, *again).size <= 1e-3) == k.meets);
@@ -189,7 +189,7 @@ TEST_CASE("non-metals get a start and a climb, never a prediction", "[plan]") {
         CHECK(dark.steps.back().dose_so_far_j_mm2 <= materials().non_metal(key)->most_dose_j_mm2);
         CHECK_FALSE(dark.stop_when.empty());
         CHECK(inside(dark.start, b));
-        const Prediction p = predict(materials(), *metal, b, stock, dark.start, {mm(10), 100}).value();
+        const Prediction p = predict({materials(), *metal, b, stock}, dark.start, {mm(10), 100}).value();
         CHECK(p.effect == Effect::not_modelled);
         CHECK_FALSE(appearance(scene, dark.start, p).known);
     }
@@ -356,7 +356,7 @@ TEST_CASE("the regime map does not depend on threads, and its coarse look is its
     for (const MapLine& line : equal_lines(one, MapField::dose))
         for (const auto& [a, b] : line.pieces) {
             const Recipe r = one.recipe(DemoBench::blue(), a.x, a.y);
-            const auto p = predict(materials(), *demo.metal, demo.setup.bench, demo.setup.stock, r, {mm(10), 100});
+            const auto p = predict({materials(), *demo.metal, demo.setup.bench, demo.setup.stock}, r, {mm(10), 100});
             CHECK(p->mark.pattern.areal_dose_j_m2 / 1e6 == Approx(line.level).epsilon(0.05));
         }
 }

@@ -115,7 +115,7 @@ TEST_CASE("the forecast adds up and marks the hopeless cells", "[proof]") {
     SheetRequest q = demo.request(3);
     q.across = {Knob::power, 2, 100, 10, Steps::ratio};
     const ProofSheet sheet = plan_sheet(q, demo.setup.bench, demo.sheet().label_recipe).value();
-    const SheetForecast f = forecast(sheet, materials(), *demo.metal, demo.setup.bench, demo.setup.stock, {});
+    const SheetForecast f = forecast(sheet, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
     std::set<CellFate> fates;
     double sum = f.labels_s;
     for (const CellForecast& c : f.cells) {
@@ -129,7 +129,7 @@ TEST_CASE("the forecast adds up and marks the hopeless cells", "[proof]") {
     const ProofSheet trimmed = without_hopeless(sheet, f);
     for (std::size_t i = 0; i < sheet.cells(); ++i)
         CHECK(trimmed.left_out[i] == (f.cells[i].fate != CellFate::marks));
-    CHECK(forecast(trimmed, materials(), *demo.metal, demo.setup.bench, demo.setup.stock, {}).total_s < f.total_s);
+    CHECK(forecast(trimmed, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock}).total_s < f.total_s);
 }
 
 TEST_CASE("along a line of equal pulses the pulses per area are equal", "[proof]") {
@@ -157,10 +157,10 @@ TEST_CASE("label recipes are dark and safe on every bench and metal that can ann
             const Bench b = load_bench(FINCH_SOURCE "/data", bench).value();
             const Stock s = load_stock(FINCH_SOURCE "/data", stock).value();
             const auto metal = materials().find(s.metal).value();
-            const auto r = label_recipe(materials(), *metal, b, s, {});
+            const auto r = label_recipe({materials(), *metal, b, s});
             REQUIRE(r);
             CHECK_FALSE(blocked(check(*r, b, s)));
-            const auto p = predict(materials(), *metal, b, s, *r, {mm(5), 25}).value();
+            const auto p = predict({materials(), *metal, b, s}, *r, {mm(5), 25}).value();
             CHECK(p.mark.look.valid);
             CHECK(p.mark.removal.index < 0.5);
             CHECK(p.lab().l < 62);
@@ -190,15 +190,14 @@ TEST_CASE("an opening sheet holds the target in its middle, on any base recipe",
         INFO(name);
         const Target target = *std::find_if(named_targets().begin(), named_targets().end(),
                                             [&](const Target& t) { return t.name == name; });
-        const auto opening = opening_sheet(target, DemoBench::blue(), Knob::scan_speed, Knob::hatch_pitch, materials(),
-                                           *demo.metal, demo.setup.bench, demo.setup.stock, {});
+        const auto opening = opening_sheet(target, DemoBench::blue(), Knob::scan_speed, Knob::hatch_pitch, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
         REQUIRE(opening);
         CHECK(opening->hoped_de < 5);
         SheetRequest q = opening->request;
         q.number = 1;
         const auto sheet = plan_sheet(q, demo.setup.bench, demo.sheet().label_recipe);
         REQUIRE(sheet);
-        const auto f = forecast(*sheet, materials(), *demo.metal, demo.setup.bench, demo.setup.stock, {});
+        const auto f = forecast(*sheet, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
         CHECK(std::count_if(f.cells.begin(), f.cells.end(),
                             [](const CellForecast& c) { return c.fate == CellFate::marks; }) >= 24);
     }
@@ -263,7 +262,7 @@ TEST_CASE("a recipe is checked against the bench, with the remedy in numbers", "
 
 TEST_CASE("every number explains itself with values and what it rests on", "[recipe]") {
     const DemoBench demo;
-    const auto p = predict(materials(), *demo.metal, demo.setup.bench, demo.setup.stock, DemoBench::blue(), {}).value();
+    const auto p = predict({materials(), *demo.metal, demo.setup.bench, demo.setup.stock}, DemoBench::blue(), {}).value();
     for (int q = 0; q <= static_cast<int>(Quantity::haze); ++q) {
         const Explanation e = explain(static_cast<Quantity>(q), p, *demo.metal, materials().model, demo.setup.bench,
                                       demo.setup.stock, DemoBench::blue(), {});

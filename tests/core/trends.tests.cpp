@@ -34,7 +34,7 @@ struct World {
     Fill fill{mm(10), 100};
     [[nodiscard]] const Metal& metal() const { return **materials().find(stock.metal); }
     [[nodiscard]] Prediction now() const {
-        return predict(materials(), metal(), bench, stock, recipe, fill, evidence).value();
+        return predict({materials(), metal(), bench, stock, evidence}, recipe, fill).value();
     }
     [[nodiscard]] Cutting cut() const { return cutting(materials(), metal(), bench, recipe); }
     World with(const std::function<void(World&)>& change) const {

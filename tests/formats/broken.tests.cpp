@@ -249,7 +249,7 @@ TEST_CASE("a sheet is exported with layers, as a table and to print", "[formats]
     CHECK(csv.find("H6,yes") != std::string::npos);
     QTemporaryDir dir;
     const QString pdf = dir.filePath(QStringLiteral("sheet.pdf"));
-    const auto f = forecast(sheet, tests::materials(), *demo.metal, demo.setup.bench, demo.setup.stock, {});
+    const auto f = forecast(sheet, {tests::materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
     REQUIRE(write_sheet_pdf(sheet, f, demo.setup, modules, pdf));
     CHECK(read_text_file(pdf.toStdString()).value().starts_with("%PDF-"));
 }

@@ -137,7 +137,7 @@ TEST_CASE("a reading brings the prediction nearer to what the bench really does"
         const auto read = read_sheet_photo(standin::photograph(plate, shot_of(sheet, seed)), sheet);
         REQUIRE(read);
         const auto lesson =
-            learn(sheet, read->reading, materials(), *demo().metal, demo().setup.bench, demo().setup.stock, {});
+            learn(sheet, read->reading, {materials(), *demo().metal, demo().setup.bench, demo().setup.stock});
         REQUIRE(lesson);
         INFO("seed " << seed << " gain " << lesson->evidence.growth_gain << " before " << lesson->before_de << " after "
                      << lesson->after_de);

@@ -169,8 +169,7 @@ void ProofFlow::suggest_opening(Knob across, Knob down) {
         });
         return workbench_.say(tr("A sheet round the planned recipe, over the two knobs that decide for it."));
     }
-    const auto opening = opening_sheet(d.target, d.recipe, across, down, workbench_.materials(), workbench_.metal(),
-                                       workbench_.bench(), d.setup.stock, workbench_.evidence());
+    const auto opening = opening_sheet(d.target, d.recipe, across, down, workbench_.scene());
     if (!opening)
         return workbench_.fail(opening.error());
     workbench_.change(tr("suggested sheet"), {}, [&](Draft& draft) {
@@ -189,8 +188,7 @@ void ProofFlow::plan(bool leave_out_hopeless) {
     const Draft& d = workbench_.draft();
     // Letters that anneal are safe on bare metal; coats and compounds are lettered with the recipe itself.
     const bool film = traits(d.recipe.process).lasting_colour;
-    const Expected<Recipe> labels = film ? label_recipe(workbench_.materials(), workbench_.metal(), workbench_.bench(),
-                                                        d.setup.stock, workbench_.evidence())
+    const Expected<Recipe> labels = film ? label_recipe(workbench_.scene())
                                          : Expected<Recipe>(d.recipe);
     if (!labels)
         return workbench_.fail(labels.error());
@@ -203,8 +201,7 @@ void ProofFlow::plan(bool leave_out_hopeless) {
     if (!sheet)
         return workbench_.fail(sheet.error());
     if (leave_out_hopeless)
-        *sheet = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.materials(), workbench_.metal(),
-                                                          workbench_.bench(), d.setup.stock, workbench_.evidence()));
+        *sheet = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.scene()));
     workbench_.change(tr("plan sheet %1").arg(request.number), {}, [&](Draft& draft) {
         Round round;
         round.sheet = *sheet;
@@ -224,8 +221,7 @@ void ProofFlow::plan_next() {
     if (r == nullptr || !r->reading || ranked.empty())
         return workbench_.say(tr("Read this sheet first: the next one follows from what it shows."), State::warn);
     const std::size_t cell = d.cell.value_or(ranked.front().cell);
-    auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.materials(), workbench_.metal(),
-                           workbench_.bench(), d.setup.stock, workbench_.evidence());
+    auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.scene());
     if (!next)
         return workbench_.fail(next.error());
     next->request.number = d.next_sheet;
@@ -233,8 +229,7 @@ void ProofFlow::plan_next() {
     if (!sheet)
         return workbench_.fail(sheet.error());
     const ProofSheet trimmed =
-        without_hopeless(*sheet, finch::forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(),
-                                                 d.setup.stock, workbench_.evidence()));
+        without_hopeless(*sheet, finch::forecast(*sheet, workbench_.scene()));
     workbench_.change(tr("plan sheet %1").arg(next->request.number), {}, [&](Draft& draft) {
         Round round;
         round.sheet = trimmed;
@@ -336,7 +331,7 @@ void ProofFlow::read_picture(const Picture& photo, const QString& name) {
         if (out.read && metal) {
             out.read->reading.photo = name.toStdString();
             if (const auto lesson =
-                    learn(round.sheet, out.read->reading, materials, **metal, setup.bench, setup.stock, round.before))
+                    learn(round.sheet, out.read->reading, {materials, **metal, setup.bench, setup.stock, round.before}))
                 out.lesson = *lesson;
         }
         return std::make_shared<ReadResult>(std::move(out));
@@ -364,8 +359,7 @@ void ProofFlow::adopt_reading(const ReadResult& result) {
         round.after_de = result.lesson->after_de;
         round.learned_cells = result.lesson->cells;
     }
-    const SheetForecast times = finch::forecast(round.sheet, workbench_.materials(), workbench_.metal(),
-                                                workbench_.bench(), workbench_.draft().setup.stock, round.before);
+    const SheetForecast times = finch::forecast(round.sheet, workbench_.scene().knowing(round.before));
     const auto ranked = rank(reading, workbench_.draft().target, times);
     Entry e = blank_entry(EntryKind::reading);
     e.title = fmt::format("Sheet {:02}, reading", round.sheet.number);

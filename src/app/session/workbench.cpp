@@ -82,7 +82,7 @@ Evidence Workbench::evidence() const {
 const Expected<Prediction>& Workbench::prediction() const {
     if (!cache_->prediction)
         cache_->prediction =
-            predict(materials_, *metal_, bench(), draft_.setup.stock, draft_.recipe, draft_.fill, evidence());
+            predict({materials_, *metal_, bench(), draft_.setup.stock, evidence()}, draft_.recipe, draft_.fill);
     return *cache_->prediction;
 }
 
@@ -97,8 +97,7 @@ const std::vector<Finding>& Workbench::findings() const {
 
 const SheetForecast& Workbench::forecast() const {
     if (!cache_->forecast)
-        cache_->forecast = draft_.round() != nullptr ? finch::forecast(draft_.round()->sheet, materials_, *metal_,
-                                                                       bench(), draft_.setup.stock, evidence())
+        cache_->forecast = draft_.round() != nullptr ? finch::forecast(draft_.round()->sheet, {materials_, *metal_, bench(), draft_.setup.stock, evidence()})
                                                      : SheetForecast{};
     return *cache_->forecast;
 }
@@ -106,8 +105,7 @@ const SheetForecast& Workbench::forecast() const {
 const SheetForecast& Workbench::first_forecast() const {
     if (!cache_->first_forecast)
         cache_->first_forecast = draft_.round() != nullptr
-                                     ? finch::forecast(draft_.round()->sheet, materials_, *metal_, bench(),
-                                                       draft_.setup.stock, draft_.round()->before)
+                                     ? finch::forecast(draft_.round()->sheet, {materials_, *metal_, bench(), draft_.setup.stock, draft_.round()->before})
                                      : SheetForecast{};
     return *cache_->first_forecast;
 }

@@ -40,8 +40,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         const double speed = in_mm_per_second(d.recipe.setting.scan_speed) * v.value / dose;
         if (speed < 1 || speed > 20000)
             continue;
-        const auto at = predict(w.materials(), w.metal(), w.bench(), d.setup.stock,
-                                with_knob(d.recipe, Knob::scan_speed, speed), d.fill, p.evidence, normal);
+        const auto at = predict(w.scene().knowing(p.evidence), with_knob(d.recipe, Knob::scan_speed, speed), d.fill, normal);
         if (!at)
             continue;
         if (current && at->effect != *current) {
@@ -59,7 +58,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         v.bands.push_back({from_utf8(word(*current)), last, v.high});
     if (d.saved)
         if (const auto saved =
-                predict(w.materials(), w.metal(), w.bench(), d.setup.stock, *d.saved, d.fill, p.evidence, normal))
+                predict(w.scene().knowing(p.evidence), *d.saved, d.fill, normal))
             v.ghost = saved->mark.pattern.areal_dose_j_m2 / 1e6;
     return v;
 }
@@ -100,8 +99,7 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
     band(QObject::tr("removes"), removes, v.high);
     if (w.draft().saved) {
         const ViewingAngles normal{{0, 0, 0}, 1};
-        if (const auto saved = predict(w.materials(), metal, w.bench(), w.draft().setup.stock, *w.draft().saved,
-                                       w.draft().fill, p.evidence, normal))
+        if (const auto saved = predict({w.materials(), metal, w.bench(), w.draft().setup.stock, p.evidence}, *w.draft().saved, w.draft().fill, normal))
             v.ghost = saved->mark.pattern.peak_fluence_j_m2 / 1e4;
     }
     return v;

@@ -171,13 +171,12 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
     return sheet;
 }
 
-Expected<Recipe> label_recipe(const Materials& materials, const Metal& metal, const Bench& bench, const Stock& stock,
-                              const Evidence& evidence) {
+Expected<Recipe> label_recipe(const Scene& scene) {
     Recipe best;
     double best_l = 1e9;
     Recipe r;
     r.name = "labels";
-    const Source& source = bench.source;
+    const Source& source = scene.bench.source;
     r.setting.pulse_width = std::clamp(nanoseconds(120), source.pulse_width_min, source.pulse_width_max);
     const double full = in_watts(source.rated_power) /
                         in_joules(pulse_energy_limit(source, delivered_pulse_width(source, r.setting.pulse_width)));
@@ -191,8 +190,8 @@ Expected<Recipe> label_recipe(const Materials& materials, const Metal& metal, co
                     t.setting.frequency = std::min(r.setting.frequency * frequency, source.frequency_max);
                     t.setting.hatch_pitch = mm(pitch);
                     t.setting.power_percent = power;
-                    t.setting.scan_speed = std::min(mm_per_second(speed), bench.scanner.speed_max);
-                    const auto p = predict(materials, metal, bench, stock, t, {mm(5), 25}, evidence, normal);
+                    t.setting.scan_speed = std::min(mm_per_second(speed), scene.bench.scanner.speed_max);
+                    const auto p = predict(scene, t, {mm(5), 25}, normal);
                     if (!p || !p->mark.look.valid || p->mark.plate.burn > 0.5 || p->mark.removal.index > 0.5 ||
                         p->mark.melt_index > 0.9)
                         continue;
@@ -207,20 +206,20 @@ Expected<Recipe> label_recipe(const Materials& materials, const Metal& metal, co
                 }
     if (best_l > 95)
         return failure("proof.no_label_recipe",
-                       fmt::format("No safe dark mark for labels was found on {}.", metal.name),
+                       fmt::format("No safe dark mark for labels was found on {}.", scene.metal.name),
                        "Choose the label recipe by hand.");
     return best;
 }
 
-SheetForecast forecast(const ProofSheet& sheet, const Materials& materials, const Metal& metal, const Bench& bench,
-                       const Stock& stock, const Evidence& evidence) {
+SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
     SheetForecast out;
     const Fill fill = cell_fill(sheet);
     for (std::size_t cell = 0; cell < sheet.cells(); ++cell) {
         const Recipe recipe = cell_recipe(sheet, cell);
-        CellForecast f{CellFate::impossible, predict(materials, metal, bench, stock, recipe, fill, evidence), 0};
-        if (f.prediction && inside(recipe, bench, sheet.across.knob) && inside(recipe, bench, sheet.down.knob)) {
-            f.fate = fate_of(*f.prediction, metal, sheet.base.process);
+        CellForecast f{CellFate::impossible, predict(scene, recipe, fill), 0};
+        if (f.prediction && inside(recipe, scene.bench, sheet.across.knob) &&
+            inside(recipe, scene.bench, sheet.down.knob)) {
+            f.fate = fate_of(*f.prediction, scene.metal, sheet.base.process);
             f.time_s = f.prediction->mark.pattern.time_s;
         }
         if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
@@ -229,7 +228,7 @@ SheetForecast forecast(const ProofSheet& sheet, const Materials& materials, cons
     }
     // About half of the modules of four markers, and the strokes of the labels at the label speed.
     const SheetLayout at = layout(sheet);
-    if (const auto p = predict(materials, metal, bench, stock, sheet.label_recipe, {mm(7), 4 * 49 * 0.55}, evidence))
+    if (const auto p = predict(scene, sheet.label_recipe, {mm(7), 4 * 49 * 0.55}))
         out.labels_s = p->mark.pattern.time_s;
     double strokes_mm = 0;
     for (const LabelText& label : at.labels)

@@ -62,8 +62,7 @@ struct SheetRequest {
 
 /// A dark anneal for labels and fiducials that this bench and stock can do without removing anything: searched with the
 /// model over power and speed. Errors: proof.no_label_recipe.
-[[nodiscard]] Expected<Recipe> label_recipe(const Materials& materials, const Metal& metal, const Bench& bench,
-                                            const Stock& stock, const Evidence& evidence);
+[[nodiscard]] Expected<Recipe> label_recipe(const Scene& scene);
 
 enum class CellFate { marks, shows_nothing, burns, impossible };
 
@@ -80,8 +79,7 @@ struct SheetForecast {
 };
 
 /// Predicts every cell and the time of the sheet.
-[[nodiscard]] SheetForecast forecast(const ProofSheet& sheet, const Materials& materials, const Metal& metal,
-                                     const Bench& bench, const Stock& stock, const Evidence& evidence);
+[[nodiscard]] SheetForecast forecast(const ProofSheet& sheet, const Scene& scene);
 
 /// The sheet with every cell that would burn, show nothing or cannot be set left out.
 [[nodiscard]] ProofSheet without_hopeless(ProofSheet sheet, const SheetForecast& forecast);

@@ -8,15 +8,6 @@
 
 namespace finch {
 
-/// What everything is judged in: the materials, and what lies on the bench. Refers to its parts, which must outlive it.
-struct Scene {
-    const Materials& materials;
-    const Metal& metal;
-    const Bench& bench;
-    const Stock& stock;
-    Evidence evidence;
-};
-
 /// How a marked surface looks, whatever marked it.
 struct Appearance {
     bool known = false;

@@ -79,7 +79,7 @@ Expected<Plan> plan_by_hand(const Scene& s, const Aim& aim, const PlanTask& task
             c.recipe = start_recipe(s, 40, 1000, 0.05, 0.05);
         c.why_not = "No prediction is claimed: climb pass by pass on scrap.";
     }
-    const auto p = predict(s.materials, s.metal, s.bench, s.stock, c.recipe, aim.fill, s.evidence);
+    const auto p = predict(s, c.recipe, aim.fill);
     if (!p)
         return tl::unexpected(p.error());
     c.prediction = *p;

@@ -97,7 +97,7 @@ OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Predict
         return most;
     };
     const auto predicted = [&](const Bench& b, const Stock& stock, const Recipe& r, const Evidence& e) {
-        return predict(s.materials, s.metal, b, stock, r, fill, e, straight);
+        return predict({s.materials, s.metal, b, stock, e}, r, fill, straight);
     };
     out.focus = worst([&](int sign) {
         Recipe r = recipe;
@@ -130,7 +130,7 @@ double focus_tolerance_mm(const Scene& s, const Recipe& recipe, const Prediction
         for (const int sign : {-1, 1}) {
             Recipe r = recipe;
             r.setting.focus_offset += mm(sign * z);
-            const auto then = predict(s.materials, s.metal, s.bench, s.stock, r, fill, s.evidence, straight);
+            const auto then = predict(s, r, fill, straight);
             if (!then || then->effect != p.effect || change(p, *then) > accept)
                 return held;
         }

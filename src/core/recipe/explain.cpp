@@ -146,9 +146,9 @@ std::string rests_on_words(const Evidence& e) {
                        e.cells);
 }
 
-Explanation explain(Quantity q, const Prediction& prediction, const Metal& metal, const ProcessModel& model,
-                    const Bench& bench, const Stock& stock, const Recipe& recipe, const Fill& fill) {
-    const Context c{prediction, metal, model, bench, stock, recipe, fill};
+Explanation explain(Quantity q, const Scene& scene, const Recipe& recipe, const Fill& fill,
+                    const Prediction& prediction) {
+    const Context c{prediction, scene.metal, scene.materials.model, scene.bench, scene.stock, recipe, fill};
     switch (q) {
     case Quantity::spot:
     case Quantity::pulse_energy:

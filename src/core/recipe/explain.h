@@ -38,9 +38,8 @@ struct Explanation {
     std::string rests_on; ///< where constants come from, and how sure they are
 };
 
-[[nodiscard]] Explanation explain(Quantity quantity, const Prediction& prediction, const Metal& metal,
-                                  const ProcessModel& model, const Bench& bench, const Stock& stock,
-                                  const Recipe& recipe, const Fill& fill);
+[[nodiscard]] Explanation explain(Quantity quantity, const Scene& scene, const Recipe& recipe, const Fill& fill,
+                                  const Prediction& prediction);
 
 /// "no reading on this lot" or "2 sheets, 84 cells on this lot".
 [[nodiscard]] std::string rests_on_words(const Evidence& evidence);

@@ -72,9 +72,7 @@ double heat(const KnobEffect& e) {
 } // namespace
 
 Expected<KnobEffect> knob_effect(const Scene& s, const Recipe& recipe, const Fill& fill, Knob knob, double to) {
-    const auto predicted = [&](const Recipe& r) {
-        return predict(s.materials, s.metal, s.bench, s.stock, r, fill, s.evidence, straight);
-    };
+    const auto predicted = [&](const Recipe& r) { return predict(s, r, fill, straight); };
     const auto before = predicted(recipe);
     if (!before)
         return tl::unexpected(before.error());

@@ -34,8 +34,7 @@ public:
 
 private:
     [[nodiscard]] Expected<Prediction> predicted(const Recipe& r, const ViewingAngles& angles = straight) const {
-        return predict(scene_.materials, scene_.metal, scene_.bench, scene_.stock, r, aim_.fill, scene_.evidence,
-                       angles);
+        return predict(scene_, r, aim_.fill, angles);
     }
     [[nodiscard]] double miss_at(const std::vector<double>& x) const;
     [[nodiscard]] Point start() const;

@@ -70,9 +70,8 @@ namespace {
 /// Metal counts as frosted rather than engraved up to this depth, which a finger hardly feels.
 constexpr double frost_limit_um = 8;
 
-void forecast_removal(Prediction& p, const Materials& materials, const Metal& metal, const Bench& bench,
-                      const Stock& stock, const Recipe& recipe, const Fill& fill) {
-    const Cutting cut = cutting(materials, metal, bench, recipe);
+void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill) {
+    const Cutting cut = cutting(s.materials, s.metal, s.bench, recipe);
     if (removal_fault(in_watts(cut.train.average_power()), cut.train, 1, cut.raster, p.evidence.depth_gain))
         return;
     const DeepWork work = deep_work(recipe, p.evidence);
@@ -80,7 +79,7 @@ void forecast_removal(Prediction& p, const Materials& materials, const Metal& me
     r.pass =
         one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster, mm(work.focus_offset_mm), work.calibration);
     // One coupon narrows the band to what is left between settings.
-    const double spread = p.evidence.depth_coupons > 0 ? 1.15 : metal.removal->depth_spread;
+    const double spread = p.evidence.depth_coupons > 0 ? 1.15 : s.metal.removal->depth_spread;
     if (r.pass.depth_um > 0) {
         const auto depth = [&](double factor) {
             DeepWork w = work;
@@ -95,23 +94,22 @@ void forecast_removal(Prediction& p, const Materials& materials, const Metal& me
     }
     r.taper_deg = taper_deg(r.pass.crater, cut.model);
     const ThinPlate plate =
-        thin_plate(*metal.removal, in_watts(cut.train.average_power()), in_mm(stock.thickness),
+        thin_plate(*s.metal.removal, in_watts(cut.train.average_power()), in_mm(s.stock.thickness),
                    std::sqrt(fill.area_mm2), in_mm_per_second(cut.raster.speed) * in_mm(cut.raster.pitch), r.depth_um,
-                   stock.held_by.find("clamp") != std::string::npos ? 300 : 60);
+                   s.stock.held_by.find("clamp") != std::string::npos ? 300 : 60);
     r.burn_index = plate.burn_index;
     r.plate_rise_k = plate.heat_rise_k;
     r.buckling_rise_k = plate.buckling_rise_k;
     p.removal = r;
 }
 
-void forecast_coating(Prediction& p, const Materials& materials, const Metal& metal, const Bench& bench,
-                      const Stock& stock, const Recipe& recipe) {
-    const CoatConstants* coat = materials.coat(stock.coating);
-    if (coat == nullptr || !metal.removal)
+void forecast_coating(Prediction& p, const Scene& s, const Recipe& recipe) {
+    const CoatConstants* coat = s.materials.coat(s.stock.coating);
+    if (coat == nullptr || !s.metal.removal)
         return;
-    const Cutting cut = cutting(materials, metal, bench, recipe);
+    const Cutting cut = cutting(s.materials, s.metal, s.bench, recipe);
     const double thickness =
-        stock.coating_thickness > mm(0) ? in_micrometres(stock.coating_thickness) : coat->usual_thickness_um;
+        s.stock.coating_thickness > mm(0) ? in_micrometres(s.stock.coating_thickness) : coat->usual_thickness_um;
     p.coating = coating_pass(*coat, cut.metal, cut.model, cut.train, cut.beam, cut.raster, recipe.setting.focus_offset,
                              thickness);
     // The model gives one pass; what the recipe's own count of passes does follows from it.
@@ -123,15 +121,15 @@ void forecast_coating(Prediction& p, const Materials& materials, const Metal& me
     p.band = coat->threshold_spread;
 }
 
-Expected<void> forecast_compound(Prediction& p, const Materials& materials, const Bench& bench, const Stock& stock,
-                                 const Recipe& recipe) {
-    const CompoundTable& table = materials.compounds;
+Expected<void> forecast_compound(Prediction& p, const Scene& scene, const Recipe& recipe) {
+    const Stock& stock = scene.stock;
+    const CompoundTable& table = scene.materials.compounds;
     const CompoundConstants* c = table.compound(recipe.compound);
     const CompoundMetal* m = table.metal(stock.metal);
     if (c == nullptr || m == nullptr)
         return failure("compound.unknown", "Nothing is known of this compound on this metal.",
                        "Try it on a scrap piece and log what happens.");
-    const CompoundSetting s = compound_setting(bench, recipe, p.evidence);
+    const CompoundSetting s = compound_setting(scene.bench, recipe, p.evidence);
     const auto o = compound_outcome(table, *c, *m, compound_surface(stock.finish, stock.coating), s);
     if (!o)
         return tl::unexpected(o.error());
@@ -148,9 +146,8 @@ Expected<void> forecast_compound(Prediction& p, const Materials& materials, cons
 
 } // namespace
 
-Expected<Prediction> predict(const Materials& materials, const Metal& metal, const Bench& bench, const Stock& stock,
-                             const Recipe& recipe, const Fill& fill, const Evidence& evidence,
-                             const ViewingAngles& angles) {
+Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fill& fill, const ViewingAngles& angles) {
+    const auto& [materials, metal, bench, stock, evidence] = scene;
     const Setting setting = burned_setting(recipe);
     const Workpiece part = workpiece(stock, evidence);
     if (const auto fault = input_fault(bench.source, bench.lens(), setting, part, fill))
@@ -162,14 +159,14 @@ Expected<Prediction> predict(const Materials& materials, const Metal& metal, con
     if (out.heat_modelled) {
         out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
         if (metal.removal)
-            forecast_removal(out, materials, metal, bench, stock, recipe, fill);
+            forecast_removal(out, scene, recipe, fill);
         const double limit_um = materials.model.removal_net_limit_m * 1e6;
         const BareEffect bare = bare_effect(out.mark, out.removal, limit_um, frost_limit_um);
         out.effect = bare.effect;
         out.neighbours = bare.neighbours;
         out.removal_index = bare.removal_index;
         out.band = out.film_seen() ? 1 + out.oxide_spread : metal.removal ? metal.removal->depth_spread : 3;
-        forecast_coating(out, materials, metal, bench, stock, recipe);
+        forecast_coating(out, scene, recipe);
     } else {
         out.mark.pulse = pulse_output(bench.source, setting);
         out.mark.pattern = pattern(out.mark.pulse, bench.source, bench.lens(), setting, fill, materials.model.turn_s);
@@ -177,7 +174,7 @@ Expected<Prediction> predict(const Materials& materials, const Metal& metal, con
         out.effect = Effect::not_modelled;
     }
     if (recipe.process == Process::compound)
-        if (const auto done = forecast_compound(out, materials, bench, stock, recipe); !done)
+        if (const auto done = forecast_compound(out, scene, recipe); !done)
             return tl::unexpected(done.error());
     return out;
 }
@@ -192,11 +189,11 @@ ColourBand colour_band(const Prediction& prediction, const Metal& metal, double 
     return {at(1 / grow), at(1), at(grow)};
 }
 
-Expected<Robustness> robustness(const Materials& materials, const Metal& metal, const Bench& bench, const Stock& stock,
-                                const Recipe& recipe, const Fill& fill, const Evidence& evidence) {
+Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const Fill& fill) {
+    const auto& [materials, metal, bench, stock, evidence] = scene;
     constexpr double focus_step = 0.3, power_step = 0.03, thickness_step = 0.10;
     const ViewingAngles normal{{0, 0, 0}, 1};
-    const auto middle = predict(materials, metal, bench, stock, recipe, fill, evidence, normal);
+    const auto middle = predict(scene, recipe, fill, normal);
     if (!middle)
         return tl::unexpected(middle.error());
     Robustness out;
@@ -209,7 +206,7 @@ Expected<Robustness> robustness(const Materials& materials, const Metal& metal, 
             Stock s = stock;
             Recipe r = recipe;
             change(b, s, r, sign * step);
-            const auto p = predict(materials, metal, b, s, r, fill, evidence, normal);
+            const auto p = predict({materials, metal, b, s, evidence}, r, fill, normal);
             if (!p) {
                 error = p.error();
                 return oxide;

@@ -4,23 +4,11 @@
 
 #include "recipe/effect.h"
 #include "recipe/recipe.h"
+#include "recipe/scene.h"
 
 #include <nlohmann/json_fwd.hpp>
 
 namespace finch {
-
-/// What readings have taught about this lot on this bench.
-struct Evidence {
-    double growth_gain = 1;          ///< correction of the oxide growth constant
-    double gain_spread_ln = 0;       ///< standard deviation of ln(gain) between cells
-    double depth_gain = 1;           ///< measured over predicted depth of removal
-    int depth_coupons = 0;           ///< behind it
-    double compound_coupling = 0.25; ///< share of the heat that reaches the metal under a compound
-    int power_ladders = 0;           ///< behind it
-    int sheets = 0;
-    int cells = 0;
-    bool operator==(const Evidence&) const = default;
-};
 
 /// One prediction for all marks. `effect` is the verdict; the parts beside it say how it came about.
 struct Prediction {
@@ -48,9 +36,8 @@ struct Prediction {
 
 /// Predicts one recipe on one bench and stock. Pure, no allocation when it succeeds, under 0.3 ms.
 /// Errors: physics.* when a value lies outside the model's range, compound.* when the compound is unknown.
-[[nodiscard]] Expected<Prediction> predict(const Materials& materials, const Metal& metal, const Bench& bench,
-                                           const Stock& stock, const Recipe& recipe, const Fill& fill,
-                                           const Evidence& evidence = {}, const ViewingAngles& angles = {});
+[[nodiscard]] Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fill& fill,
+                                           const ViewingAngles& angles = {});
 
 /// The pulses of a recipe as the source delivers them.
 [[nodiscard]] PulseTrain pulse_train(const PulseOutput& pulse);
@@ -83,9 +70,7 @@ struct Robustness {
     };
     std::vector<Change> regime_changes;
 };
-[[nodiscard]] Expected<Robustness> robustness(const Materials& materials, const Metal& metal, const Bench& bench,
-                                              const Stock& stock, const Recipe& recipe, const Fill& fill,
-                                              const Evidence& evidence = {});
+[[nodiscard]] Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const Fill& fill);
 
 /// All intermediate and final quantities under keys that carry their unit.
 [[nodiscard]] nlohmann::json to_json(const Prediction& prediction);

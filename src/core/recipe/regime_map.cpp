@@ -15,7 +15,7 @@ const ViewingAngles straight{{0, 0, 0}, 1};
 
 MapCell cell_of(const Scene& s, const Recipe& r, const Fill& fill) {
     MapCell c;
-    const auto p = predict(s.materials, s.metal, s.bench, s.stock, r, fill, s.evidence, straight);
+    const auto p = predict(s, r, fill, straight);
     if (!p)
         return c;
     c.effect = p->effect;

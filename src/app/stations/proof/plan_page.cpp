@@ -375,8 +375,7 @@ void PlanPage::refresh_cost() {
         preview_->show_view({});
         return;
     }
-    const SheetForecast f = forecast(*sheet, workbench_.materials(), workbench_.metal(), workbench_.bench(),
-                                     d.setup.stock, workbench_.evidence());
+    const SheetForecast f = forecast(*sheet, workbench_.scene());
     std::size_t marks = 0, burns = 0, nothing = 0;
     double seconds = 0, best = 1e9;
     for (const CellForecast& c : f.cells) {

@@ -98,7 +98,7 @@ std::pair<QString, double> effect_step(Knob knob, double value) {
 
 Expected<Prediction> quick(const Workbench& w, const Recipe& r) {
     const ViewingAngles normal{{0, 0, 0}, 1};
-    return predict(w.materials(), w.metal(), w.bench(), w.draft().setup.stock, r, w.draft().fill, w.evidence(), normal);
+    return predict(w.scene(), r, w.draft().fill, normal);
 }
 
 /// The look that is predicted for a cell, if there is one.
@@ -124,8 +124,7 @@ std::optional<NextSheet> proposed(const Workbench& w) {
     const auto ranked = rank(*r->reading, d.target, w.forecast());
     if (ranked.empty())
         return std::nullopt;
-    auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.materials(),
-                           w.metal(), w.bench(), d.setup.stock, w.evidence());
+    auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.scene());
     return next ? std::optional(std::move(*next)) : std::nullopt;
 }
 
@@ -317,7 +316,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
         } else {
             const SheetForecast f =
                 v.current ? w.first_forecast()
-                          : forecast(r.sheet, w.materials(), w.metal(), w.bench(), d.setup.stock, r.before);
+                          : forecast(r.sheet, w.scene().knowing(r.before));
             v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
                 v.colours[c] = marked(w, r.sheet.base, f.cells[c]);

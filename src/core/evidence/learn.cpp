@@ -1,0 +1,262 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "evidence/learn.h"
+
+#include "bench/bench_json.h"
+#include "physics/colour_difference.h"
+#include "recipe/predict.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+#include <tuple>
+
+namespace finch {
+namespace {
+
+constexpr double table_step_nm = 2;
+constexpr double thickest_nm = 900;
+constexpr std::size_t fewest_colours = 3;
+
+/// Colour of a film by thickness, for one metal: two tables that the haze mixes.
+class FilmColours {
+public:
+    explicit FilmColours(const FilmOptics& film) {
+        for (double nm = 0; nm <= thickest_nm; nm += table_step_nm) {
+            mirror_.push_back(to_xyz(film.surface(nm * 1e-9, 0)));
+            scattered_.push_back(to_xyz(film.hemispherical(nm * 1e-9)));
+        }
+    }
+    [[nodiscard]] Lab at(double nm, double haze) const {
+        const double position = std::clamp(nm / table_step_nm, 0.0, static_cast<double>(mirror_.size() - 2));
+        const auto i = static_cast<std::size_t>(position);
+        const double t = position - static_cast<double>(i);
+        const auto mix = [&](double Xyz::*part) {
+            return (1 - haze) * ((1 - t) * mirror_[i].*part + t * mirror_[i + 1].*part) +
+                   haze * ((1 - t) * scattered_[i].*part + t * scattered_[i + 1].*part);
+        };
+        return to_lab(Xyz{mix(&Xyz::x), mix(&Xyz::y), mix(&Xyz::z)});
+    }
+
+private:
+    std::vector<Xyz> mirror_, scattered_;
+};
+
+/// A place whose colour is that of a film, with the film that the physics alone predicts.
+struct FilmPlace {
+    double nm = 0;
+    double haze = 0;
+    Lab measured;
+    double weight = 1;
+};
+
+/// Growth goes with the square of the thickness, beyond the film that is there from the start.
+double grown_nm(double nm, double gain, double native_nm) {
+    return std::sqrt(native_nm * native_nm + gain * (nm * nm - native_nm * native_nm));
+}
+
+double median(std::vector<double> values) {
+    if (values.empty())
+        return 0;
+    const auto middle = values.begin() + static_cast<long>(values.size() / 2);
+    std::nth_element(values.begin(), middle, values.end());
+    return *middle;
+}
+
+class FilmFit {
+public:
+    FilmFit(const Materials& materials, const Metal& metal, std::vector<FilmPlace> places)
+        : places_(std::move(places)), colours_(*metal.film), native_nm_(materials.model.native_oxide_m * 1e9) {}
+
+    [[nodiscard]] const std::vector<FilmPlace>& places() const { return places_; }
+    [[nodiscard]] double difference(const FilmPlace& p, double gain) const {
+        return delta_e00(colours_.at(grown_nm(p.nm, gain, native_nm_), p.haze), p.measured);
+    }
+    [[nodiscard]] double best_gain() const {
+        const double coarse = best(places_, 0.25, 4);
+        return best(places_, coarse / 1.04, coarse * 1.04);
+    }
+    /// How far single places ask for another gain than all together: the spread that is left, of ln(gain).
+    [[nodiscard]] double spread_ln(double gain) const {
+        std::vector<double> own;
+        for (const FilmPlace& p : places_)
+            own.push_back(std::abs(std::log(best({p}, gain / 1.6, gain * 1.6) / gain)));
+        return 1.4826 * median(std::move(own));
+    }
+    [[nodiscard]] double median_difference(double gain) const {
+        std::vector<double> out;
+        for (const FilmPlace& p : places_)
+            out.push_back(difference(p, gain));
+        return median(std::move(out));
+    }
+    [[nodiscard]] double median_ratio(double before, double after) const {
+        std::vector<double> out;
+        for (const FilmPlace& p : places_)
+            out.push_back(grown_nm(p.nm, after, native_nm_) / grown_nm(p.nm, before, native_nm_));
+        return median(std::move(out));
+    }
+
+private:
+    [[nodiscard]] double cost(const std::vector<FilmPlace>& places, double gain) const {
+        double sum = 0, weight = 0;
+        for (const FilmPlace& p : places) {
+            // Ten and no further, so that a burnt or dirty place does not pull the fit.
+            sum += p.weight * std::min(difference(p, gain), 10.0);
+            weight += p.weight;
+        }
+        return sum / weight;
+    }
+    [[nodiscard]] double best(const std::vector<FilmPlace>& places, double from, double to) const {
+        constexpr int steps = 120;
+        double found = 1, lowest = 1e9;
+        for (int i = 0; i <= steps; ++i) {
+            const double gain = from * std::pow(to / from, static_cast<double>(i) / steps);
+            if (const double c = cost(places, gain); c < lowest) {
+                lowest = c;
+                found = gain;
+            }
+        }
+        return found;
+    }
+
+    std::vector<FilmPlace> places_;
+    FilmColours colours_;
+    double native_nm_;
+};
+
+/// The newest of each place, in an order that does not depend on how they came.
+std::vector<const Observation*> newest_of_each(std::span<const Observation> observations) {
+    std::map<std::pair<std::string, std::string>, const Observation*> places;
+    for (const Observation& o : observations) {
+        const Observation*& kept = places[{o.piece, o.place}];
+        if (kept == nullptr || std::tie(kept->when_utc, kept->source) < std::tie(o.when_utc, o.source))
+            kept = &o;
+    }
+    std::vector<const Observation*> out;
+    for (const auto& [key, o] : places)
+        if (o->counts)
+            out.push_back(o);
+    return out;
+}
+
+/// Colours that say something about the film: thinner ones look bare, thicker ones are pale beyond telling.
+std::optional<FilmPlace> film_place(const Scene& scene, const Observation& o) {
+    if (!o.colour)
+        return std::nullopt;
+    const ViewingAngles normal{{0, 0, 0}, 1};
+    const auto p = predict(scene, o.recipe, o.fill, normal);
+    if (!p || !p->mark.look.valid || p->oxide_nm() < 6 || p->oxide_nm() > 600)
+        return std::nullopt;
+    return FilmPlace{p->oxide_nm(), p->mark.look.haze, *o.colour, std::max(0.05, o.confidence)};
+}
+
+struct Read {
+    std::shared_ptr<const Metal> metal;
+    std::vector<FilmPlace> films;
+    std::set<std::string> film_pieces;
+};
+
+Read films_of(const Materials& materials, const std::vector<const Observation*>& observations) {
+    Read out;
+    if (observations.empty())
+        return out;
+    const std::string key = evidence_key(*observations.front()->setup);
+    const auto metal = materials.find(observations.front()->setup->stock.metal);
+    if (!metal || (*metal)->film == nullptr || !(*metal)->film->has_oxide())
+        return out;
+    out.metal = *metal;
+    for (const Observation* o : observations) {
+        if (evidence_key(*o->setup) != key)
+            continue;
+        if (const auto place = film_place({materials, **metal, o->setup->bench, o->setup->stock}, *o)) {
+            out.films.push_back(*place);
+            out.film_pieces.insert(o->piece);
+        }
+    }
+    return out;
+}
+
+void learn_depth(Evidence& evidence, const Materials& materials, const std::vector<const Observation*>& observations) {
+    std::vector<std::pair<double, double>> ratios; // ln of measured over predicted, weight
+    std::set<std::string> pieces;
+    for (const Observation* o : observations) {
+        if (!o->depth_um || !(*o->depth_um > 0))
+            continue;
+        const auto metal = materials.find(o->setup->stock.metal);
+        if (!metal || evidence_key(*o->setup) != evidence_key(*observations.front()->setup))
+            continue;
+        const auto p = predict({materials, **metal, o->setup->bench, o->setup->stock}, o->recipe, o->fill);
+        if (!p || !(p->depth_um() > 0.1))
+            continue;
+        ratios.emplace_back(std::log(*o->depth_um / p->depth_um()),
+                            o->confidence / (1 + std::pow(o->depth_spread_um / *o->depth_um, 2)));
+        pieces.insert(o->piece);
+    }
+    if (ratios.empty())
+        return;
+    std::sort(ratios.begin(), ratios.end());
+    double half = 0, sum = 0;
+    for (const auto& [ratio, weight] : ratios)
+        half += weight / 2;
+    for (const auto& [ratio, weight] : ratios)
+        if ((sum += weight) >= half) {
+            evidence.depth_gain = std::clamp(std::exp(ratio), 0.05, 20.0);
+            break;
+        }
+    evidence.depth_coupons = static_cast<int>(pieces.size());
+}
+
+} // namespace
+
+std::string evidence_key(const Setup& s) {
+    return s.bench.name + " / " + s.bench.lens().name + " / " + s.stock.metal + " / " +
+           std::string(word(s.stock.finish)) + " / " + s.stock.lot;
+}
+
+Evidence learn(const Materials& materials, std::span<const Observation> observations) {
+    Evidence out;
+    const auto places = newest_of_each(observations);
+    Read read = films_of(materials, places);
+    if (read.films.size() >= fewest_colours) {
+        const FilmFit fit(materials, *read.metal, std::move(read.films));
+        out.growth_gain = fit.best_gain();
+        out.gain_spread_ln = fit.spread_ln(out.growth_gain);
+        out.sheets = static_cast<int>(read.film_pieces.size());
+        out.cells = static_cast<int>(fit.places().size());
+    }
+    learn_depth(out, materials, places);
+    return out;
+}
+
+Agreement agreement(const Materials& materials, std::span<const Observation> observations, const Evidence& before,
+                    const Evidence& after) {
+    Read read = films_of(materials, newest_of_each(observations));
+    Agreement out;
+    if (read.films.size() < fewest_colours)
+        return out;
+    const FilmFit fit(materials, *read.metal, std::move(read.films));
+    out.cells = fit.places().size();
+    out.thickness_ratio = fit.median_ratio(before.growth_gain, after.growth_gain);
+    out.before_de = fit.median_difference(before.growth_gain);
+    out.after_de = fit.median_difference(after.growth_gain);
+    return out;
+}
+
+double thickness_from_colour(const Metal& metal, const Lab& lab, double haze, double near_nm) {
+    if (metal.film == nullptr || !metal.film->has_oxide())
+        return 0;
+    double best = near_nm, lowest = 1e9;
+    for (int i = -60; i <= 60; ++i) {
+        const double nm = near_nm * std::exp(0.01 * i);
+        const double x = nm * 1e-9;
+        const double de = delta_e00(specular_included(*metal.film, x, haze, 0, metal.film->hemispherical(x)).lab, lab);
+        if (de < lowest) {
+            lowest = de;
+            best = nm;
+        }
+    }
+    return best;
+}
+
+} // namespace finch

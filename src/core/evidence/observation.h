@@ -1,0 +1,34 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "physics/colour.h"
+#include "recipe/recipe.h"
+
+#include <memory>
+#include <optional>
+#include <string>
+
+namespace finch {
+
+/// One marked place that was measured: what was set, the set-up as it was when it was burned, and what came out. A
+/// photograph of a sheet, a depth gauge, a coupon and a finished piece are only different sources of these.
+struct Observation {
+    std::string piece; ///< what was marked, by a stable id ("sheet 7"): places of one piece count as one sheet
+    std::string place; ///< the place on it, by name ("B4")
+    std::string when_utc;
+    std::string source; ///< what measured it: a stable id of the reading
+
+    Recipe recipe;
+    Fill fill;
+    std::shared_ptr<const Setup> setup; ///< never null
+
+    std::optional<Lab> colour;
+    double colour_spread = 1; ///< one standard deviation, CIEDE2000
+    std::optional<double> depth_um;
+    double depth_spread_um = 1;
+    double confidence = 1; ///< 0..1, of the source
+    bool counts = true;    ///< false: left out by the operator; kept, but nothing is learned from it
+};
+
+} // namespace finch

@@ -1,0 +1,33 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "proof/observed.h"
+
+#include <fmt/format.h>
+
+namespace finch {
+
+std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& reading,
+                                  const std::shared_ptr<const Setup>& setup, const std::string& when_utc,
+                                  const std::string& source) {
+    std::vector<Observation> out;
+    const std::string piece = fmt::format("sheet {:07}", sheet.number);
+    for (std::size_t i = 0; i < sheet.cells() && i < reading.cells.size(); ++i) {
+        const CellReading& c = reading.cells[i];
+        if (c.state != CellState::read)
+            continue;
+        Observation o;
+        o.piece = piece;
+        o.place = cell_name(sheet, i);
+        o.when_utc = when_utc;
+        o.source = source;
+        o.recipe = cell_recipe(sheet, i);
+        o.fill = cell_fill(sheet);
+        o.setup = setup;
+        o.colour = c.lab;
+        o.confidence = c.confidence;
+        out.push_back(std::move(o));
+    }
+    return out;
+}
+
+} // namespace finch
