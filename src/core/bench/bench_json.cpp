@@ -79,6 +79,7 @@ Lens read_lens(JsonFields f) {
     lens.beam_quality_m2 = f.number("beam_quality_m2", 1, 10);
     if (const auto spot = f.optional_number("spot_measured_um", 3, 500))
         lens.measured_spot = micrometres(*spot);
+    f.nothing_else();
     return lens;
 }
 
@@ -182,6 +183,7 @@ Bench read_bench(JsonFields f) {
         bench.lenses.emplace_back();
     }
     const std::string on = f.text_or("lens_on", bench.lenses.front().name);
+    f.nothing_else();
     for (std::size_t i = 0; i < bench.lenses.size(); ++i)
         if (bench.lenses[i].name == on) {
             bench.lens_index = i;
@@ -241,6 +243,7 @@ Stock read_stock(JsonFields f) {
     stock.under_it = f.text_or("under_it", "");
     stock.held_by = f.text_or("held_by", "");
     stock.start_temperature_c = f.number_or("start_temperature_c", 20, -50, 500);
+    f.nothing_else();
     return stock;
 }
 

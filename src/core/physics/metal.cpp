@@ -88,6 +88,7 @@ MetalOnPaper read_metal(JsonFields f, const std::string& file) {
     out.optics = f.text("optics");
     out.oxide = f.text_or("oxide", "");
     ConstantsReader c(f.object("constants"), m.origins);
+    m.aliases = f.texts("aliases");
     m.absorptance = c("absorptance", 0.01, 0.95);
     m.conductivity_hot = c("conductivity_hot_w_mk", 1, 1000);
     m.heat_capacity_hot = c("heat_capacity_hot_mj_m3k", 0.5, 10, 1e6);
@@ -186,7 +187,10 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
     const auto document = parse_json(file.text, file.name);
     if (!document)
         return document.error();
-    const std::string format = document->is_object() ? document->value("format", "") : "";
+    const std::string format =
+        document->is_object() && document->contains("format") && document->at("format").is_string()
+            ? document->at("format").get<std::string>()
+            : "";
     if (std::find(known_formats.begin(), known_formats.end(), format) == known_formats.end())
         return Error{"document.wrong_format",
                      "This is no material document.",

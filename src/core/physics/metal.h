@@ -30,6 +30,7 @@ struct OxideGrowth {
 struct Metal {
     std::string key;
     std::string name;
+    std::vector<std::string> aliases; ///< other words that people write for it
     double absorptance = 0;
     double conductivity_hot = 0, heat_capacity_hot = 0; ///< W/(m K), J/(m3 K)
     double conductivity_bulk = 0, heat_capacity_bulk = 0;

@@ -3,6 +3,7 @@
 #include "proof/axis.h"
 
 #include "quantity/format.h"
+#include "quantity/scan.h"
 
 #include <algorithm>
 #include <cmath>
@@ -54,7 +55,7 @@ double friendly(double value, double slack) {
             const double step = decade * std::pow(10, -digits) * share;
             const double rounded = std::round(size / step) * step;
             if (std::abs(rounded - size) <= slack && rounded > 0)
-                return sign * std::stod(format_number(rounded, digits + 2));
+                return sign * plain_number(format_number(rounded, digits + 2)).value_or(rounded);
         }
     return value;
 }

@@ -107,6 +107,7 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
             out.unevenness = c.number("unevenness_de00", 0, 200);
             out.confidence = c.number("confidence", 0, 1);
         }
+        c.nothing_else();
     }
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

@@ -34,7 +34,7 @@ SheetAxis read_axis(JsonFields f) {
 }
 
 Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
-    const auto recipe = recipe_from_json(f.object(key).json(), "");
+    const auto recipe = recipe_from_json(f.raw(key), "");
     if (recipe)
         return *recipe;
     Error e = recipe.error();
@@ -81,17 +81,18 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
     s.label_recipe = read_nested_recipe(f, "label_recipe", faults);
     s.left_out.assign(s.cells(), false);
     if (f.has("left_out")) {
-        const json& names = f.json().at("left_out");
+        const json& names = f.raw("left_out");
         if (!names.is_array())
             f.fault("left_out", "This must be a list of cell names.", "Write for example [\"H6\"].");
         for (const json& name : names.is_array() ? names : json::array()) {
-            const auto cell = cell_from_name(s, name.is_string() ? name.get<std::string>() : name.dump());
+            const auto cell = cell_from_name(s, name.is_string() ? name.get<std::string>() : json_text(name));
             if (cell)
                 s.left_out[*cell] = true;
             else
                 f.fault("left_out", cell.error().message, cell.error().fix);
         }
     }
+    f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     return s;

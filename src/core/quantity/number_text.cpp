@@ -2,26 +2,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "quantity/number_text.h"
 
+#include "quantity/scan.h"
+
 #include <algorithm>
 #include <array>
-#include <cctype>
-#include <charconv>
 #include <cmath>
-#include <regex>
 #include <utility>
 
 namespace finch {
 namespace {
 
-bool digit(char c) {
-    return std::isdigit(static_cast<unsigned char>(c)) != 0;
-}
-
-double to_double(std::string text) {
+double to_double(std::string_view typed) {
+    std::string text(typed);
     std::replace(text.begin(), text.end(), ',', '.');
-    double value = std::nan("");
-    const auto [end, fault] = std::from_chars(text.data(), text.data() + text.size(), value);
-    return fault == std::errc() && end == text.data() + text.size() ? value : std::nan("");
+    return plain_number(text).value_or(std::nan(""));
 }
 
 std::string without(std::string text, char c) {
@@ -34,8 +28,9 @@ std::string join_groups(const std::string& text) {
     std::string out;
     for (std::size_t i = 0; i < text.size(); ++i) {
         const bool separator = text[i] == ' ' || text[i] == '\'';
-        const bool group = i > 0 && digit(text[i - 1]) && i + 3 < text.size() && digit(text[i + 1]) &&
-                           digit(text[i + 2]) && digit(text[i + 3]) && (i + 4 == text.size() || !digit(text[i + 4]));
+        const bool group = i > 0 && is_digit(text[i - 1]) && i + 3 < text.size() && is_digit(text[i + 1]) &&
+                           is_digit(text[i + 2]) && is_digit(text[i + 3]) &&
+                           (i + 4 == text.size() || !is_digit(text[i + 4]));
         if (!(separator && group))
             out += text[i];
     }
@@ -46,29 +41,86 @@ std::vector<double> only(double value) {
     return std::isfinite(value) ? std::vector<double>{value} : std::vector<double>{};
 }
 
+/// Steps over 1,234,567: one to three digits, then groups of three behind a sign. Says how many groups.
+std::size_t grouped(Scan& scan, char sign) {
+    const std::size_t first = scan.digits();
+    if (first < 1 || first > 3)
+        return 0;
+    std::size_t groups = 0;
+    while (scan.any_of(std::string_view(&sign, 1))) {
+        if (scan.digits() != 3)
+            return 0;
+        ++groups;
+    }
+    return groups;
+}
+
 /// Both signs present: the last one is the decimal sign and the other must group by three.
 std::vector<double> both_signs(const std::string& text, double sign) {
     const bool comma_last = text.rfind(',') > text.rfind('.');
-    static const std::regex point(R"(\d{1,3}(,\d{3})+\.\d*)");
-    static const std::regex comma(R"(\d{1,3}(\.\d{3})+,\d*)");
-    if (!std::regex_match(text, comma_last ? comma : point))
+    Scan scan(text);
+    if (grouped(scan, comma_last ? '.' : ',') == 0 || !scan.any_of(comma_last ? "," : "."))
+        return {};
+    scan.digits();
+    if (!scan.done())
         return {};
     return only(sign * to_double(without(text, comma_last ? '.' : ',')));
 }
 
+/// Digits with one decimal sign somewhere, and perhaps an exponent.
+bool is_decimal(std::string_view text) {
+    Scan scan(text);
+    const std::size_t before = scan.digits();
+    if (!scan.any_of(".,"))
+        return false;
+    if (scan.digits() + before == 0)
+        return false;
+    scan.exponent();
+    return scan.done();
+}
+
+bool may_be_thousands(std::string_view text) {
+    Scan scan(text);
+    if (text.empty() || text[0] == '0')
+        return false;
+    const std::size_t before = scan.digits();
+    return before >= 1 && before <= 3 && scan.any_of(".,") && scan.digits() == 3 && scan.done();
+}
+
 std::vector<double> one_sign(const std::string& text, double sign, DecimalSign decimal) {
-    static const std::regex number(R"((\d+[.,]\d*|[.,]\d+)([eE][+-]?\d+)?)");
-    static const std::regex grouped(R"([1-9]\d{0,2}[.,]\d{3})");
-    if (!std::regex_match(text, number))
+    if (!is_decimal(text))
         return {};
     const double as_decimal = sign * to_double(text);
-    if (!std::regex_match(text, grouped))
+    if (!may_be_thousands(text))
         return only(as_decimal);
     const bool comma = text.find(',') != std::string::npos;
     const double as_thousands = sign * to_double(without(text, comma ? ',' : '.'));
     if (decimal == DecimalSign::automatic)
         return comma ? std::vector<double>{as_decimal, as_thousands} : only(as_decimal);
     return only((decimal == DecimalSign::comma) == comma ? as_decimal : as_thousands);
+}
+
+/// "3/4" or "1 1/2"; nothing if it is neither.
+std::optional<double> fraction(std::string_view text) {
+    Scan scan(text);
+    const auto number = [&] {
+        const std::size_t from = scan.at();
+        return scan.digits() > 0 ? std::optional(to_double(scan.since(from))) : std::nullopt;
+    };
+    auto whole = std::optional(0.0);
+    auto top = number();
+    if (!top)
+        return std::nullopt;
+    if (scan.blanks() > 0 && is_digit(scan.peek())) {
+        whole = top;
+        top = number();
+        scan.blanks();
+    }
+    if (!scan.any_of("/"))
+        return std::nullopt;
+    scan.blanks();
+    const auto bottom = number();
+    return bottom && scan.done() ? std::optional(*whole + *top / *bottom) : std::nullopt;
 }
 
 /// Recursive descent over + - * / ( ).
@@ -115,9 +167,9 @@ private:
     }
     double number() {
         const std::size_t start = at_;
-        while (at_ < text_.size() && (digit(text_[at_]) || text_[at_] == '.' || text_[at_] == ','))
+        while (at_ < text_.size() && (is_digit(text_[at_]) || text_[at_] == '.' || text_[at_] == ','))
             ++at_;
-        return to_double(std::string(text_.substr(start, at_ - start)));
+        return to_double(text_.substr(start, at_ - start));
     }
     void skip() {
         while (at_ < text_.size() && text_[at_] == ' ')
@@ -168,26 +220,25 @@ std::string plain_ascii(std::string_view utf8) {
 
 std::vector<double> number_readings(std::string text, DecimalSign decimal) {
     text = join_groups(text);
-    static const std::regex fraction(R"((?:(\d+)\s+)?(\d+)\s*/\s*(\d+))");
-    if (std::smatch m; std::regex_match(text, m, fraction))
-        return only((m[1].matched ? to_double(m[1]) : 0.0) + to_double(m[2]) / to_double(m[3]));
+    if (const auto value = fraction(text))
+        return only(*value);
     double sign = 1;
     if (!text.empty() && (text[0] == '+' || text[0] == '-')) {
         sign = text[0] == '-' ? -1 : 1;
         text.erase(0, 1);
         text.erase(0, text.find_first_not_of(' '));
     }
-    static const std::regex whole(R"(\d+([eE][+-]?\d+)?)");
-    if (std::regex_match(text, whole))
+    Scan whole(text);
+    if (whole.digits() > 0 && (whole.exponent(), whole.done()))
         return only(sign * to_double(text));
     const auto commas = std::count(text.begin(), text.end(), ',');
     const auto points = std::count(text.begin(), text.end(), '.');
     if (commas > 0 && points > 0)
         return both_signs(text, sign);
     if (commas + points > 1) {
-        static const std::regex groups(R"(\d{1,3}(,\d{3})+|\d{1,3}(\.\d{3})+)");
-        return std::regex_match(text, groups) ? only(sign * to_double(without(without(text, ','), '.')))
-                                              : std::vector<double>{};
+        Scan groups(text);
+        const bool good = grouped(groups, commas > 0 ? ',' : '.') > 0 && groups.done();
+        return good ? only(sign * to_double(without(without(text, ','), '.'))) : std::vector<double>{};
     }
     return one_sign(text, sign, decimal);
 }
@@ -195,10 +246,21 @@ std::vector<double> number_readings(std::string text, DecimalSign decimal) {
 bool is_expression(std::string_view text) {
     if (text.find_first_of("*()") != std::string_view::npos)
         return true;
-    static const std::regex fraction(R"(\s*[+-]?\s*(\d+\s+)?\d+\s*/\s*\d+\s*)");
-    static const std::regex plain(R"(\s*[+-]?[^+\-/]*([eE][+-]?\d+)?\s*)");
-    const std::string copy(text);
-    return !std::regex_match(copy, fraction) && !std::regex_match(copy, plain);
+    Scan scan(text);
+    scan.blanks();
+    scan.any_of("+-");
+    scan.blanks();
+    std::string_view number = scan.rest();
+    while (!number.empty() && is_blank(number.back()))
+        number.remove_suffix(1);
+    if (fraction(number))
+        return false;
+    // A plain number holds no sign but that of its exponent.
+    const std::size_t sign = number.find_first_of("+-/");
+    if (sign == std::string_view::npos)
+        return false;
+    Scan exponent(number, sign > 0 ? sign - 1 : sign);
+    return !(exponent.exponent() && exponent.done());
 }
 
 Expected<double> evaluate(std::string_view text) {

@@ -3,6 +3,7 @@
 #include "quantity/parse.h"
 
 #include "quantity/number_text.h"
+#include "quantity/scan.h"
 #include "quantity/unit_tables.h"
 
 #include <algorithm>
@@ -10,7 +11,6 @@
 #include <fmt/format.h>
 #include <limits>
 #include <map>
-#include <regex>
 
 namespace finch {
 namespace {
@@ -284,19 +284,49 @@ struct Split {
     std::string unit;
 };
 
+/// Length of the arithmetic at the start: up to the last digit or bracket of all that may stand in it.
+std::size_t arithmetic_end(std::string_view text) {
+    Scan scan(text);
+    scan.all_of("0123456789.,' +-*/()\t");
+    const std::size_t last = scan.since(0).find_last_of("0123456789)");
+    if (last == std::string_view::npos)
+        return 0;
+    Scan behind(text, last + 1);
+    behind.blanks();
+    return std::string_view("+-*/(").find(behind.peek()) != std::string_view::npos && !behind.done() ? 0 : last + 1;
+}
+
+/// Length of a number at the start: "1 1/2", "3/4", "-1 200.5e3".
+std::size_t number_end(std::string_view text) {
+    Scan scan(text);
+    scan.any_of("+-");
+    scan.blanks();
+    Scan ratio = scan;
+    if (ratio.digits() > 0) {
+        if (Scan mixed = ratio; mixed.blanks() > 0 && mixed.digits() > 0)
+            if (Scan slash = mixed; slash.blanks(), slash.any_of("/"))
+                if (slash.blanks(); slash.digits() > 0)
+                    return slash.at();
+        if (ratio.blanks(); ratio.any_of("/"))
+            if (ratio.blanks(); ratio.digits() > 0)
+                return ratio.at();
+    }
+    if (scan.all_of("0123456789.,") == 0)
+        return 0;
+    scan.all_of("0123456789.,' ");
+    scan.exponent();
+    return scan.at();
+}
+
 /// Cuts "1 1/2 thou" into number and unit; nothing if it does not start like a number.
 std::optional<Split> split(const std::string& text) {
-    static const std::regex pattern(
-        R"(^([+\-]?\s*(?:\d+\s+\d+\s*/\s*\d+|\d+\s*/\s*\d+|[\d.,][\d.,' ]*(?:[eE][+-]?\d+)?))\s*(.*)$)");
-    static const std::regex arithmetic(R"(^([\d.,'\s+\-*/()]*[\d)])\s*([^\d+\-*/()].*)?$)");
-    std::smatch m;
-    Split out;
-    if (std::regex_match(text, m, arithmetic) && is_expression(m[1].str()))
-        out = {m[1], m[2]};
-    else if (text.find_first_of("*()") == std::string::npos && std::regex_match(text, m, pattern))
-        out = {m[1], m[2]};
-    else
+    std::size_t end = arithmetic_end(text);
+    if (end == 0 || !is_expression(std::string_view(text).substr(0, end)))
+        end = text.find_first_of("*()") == std::string::npos ? number_end(text) : 0;
+    if (end == 0)
         return std::nullopt;
+    Split out{text.substr(0, end), text.substr(end)};
+    out.unit.erase(0, out.unit.find_first_not_of(' '));
     while (!out.number.empty() && out.number.back() == ' ')
         out.number.pop_back();
     while (!out.unit.empty() && (out.unit.back() == ' ' || out.unit.back() == '.'))
@@ -369,12 +399,12 @@ std::string_view sentence(ParseNote note) {
 }
 
 Expected<ParsedQuantity> parse_quantity(std::string_view raw, QuantityKind kind, const ParseContext& context) {
+    if (raw.size() > 400)
+        return fault("not_a_number", "This text is too long for a number.", kind);
     std::string text = plain_ascii(raw);
     text.erase(0, text.find_first_not_of(' '));
     if (text.empty())
         return fault("empty", "Nothing was typed.", kind);
-    if (text.size() > 200)
-        return fault("not_a_number", "This text is too long for a number.", kind);
     const auto parts = split(text);
     if (!parts)
         return fault("not_a_number", fmt::format("\"{}\" does not start with a number.", raw), kind);

@@ -155,6 +155,7 @@ Expected<Aim> aim_from_json(const json& document, const std::string& file) {
     a.fill = {mm(f.number_or("line_length_mm", 10, 0.1, 1000)), f.number_or("area_mm2", 100, 0.01, 1e6)};
     a.working_part = f.flag_or("working_part", false);
     a.pigment_l = f.number_or("pigment_l_star", 30, 0, 100);
+    f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     return a;

@@ -3,16 +3,18 @@
 #include "recipe/borrowed.h"
 
 #include "quantity/format.h"
+#include "quantity/scan.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <map>
-#include <regex>
 
 namespace finch {
 namespace {
+
+constexpr int most_passes = 10000;
+constexpr std::size_t longest_borrowed_text = 100000;
 
 std::string lower(std::string_view text) {
     std::string out(text);
@@ -51,58 +53,109 @@ std::optional<double> read(const std::string& text, QuantityKind kind, const cha
     return v ? std::optional(v->value) : std::nullopt;
 }
 
-/// Key of a metal that a text names, or nothing.
+/// Key of a metal that a text names, or nothing. The longest name that fits wins: "mild steel" over "steel".
 std::string metal_named(const std::string& text, const Materials& materials) {
     const std::string t = lower(text);
-    for (const auto& m : materials.metals)
-        if (t == m->key || t.find(lower(m->name)) != std::string::npos)
+    std::string key;
+    std::size_t longest = 0;
+    const auto consider = [&](const std::string& name, const Metal& m) {
+        if (name.size() > longest && t.find(lower(name)) != std::string::npos) {
+            longest = name.size();
+            key = m.key;
+        }
+    };
+    for (const auto& m : materials.metals) {
+        if (t == m->key)
             return m->key;
-    if (t.find("steel") == std::string::npos && t.find("stain") == std::string::npos &&
-        t.find("titan") == std::string::npos && t.find("alumin") == std::string::npos)
+        consider(m->name, *m);
+        for (const std::string& alias : m->aliases)
+            consider(alias, *m);
+    }
+    return key;
+}
+
+/// The number of passes that a piece speaks of: "3 passes", "3x", "passes: 3". A lone x inside a word is no word.
+std::optional<std::string_view> passes_in(std::string_view piece) {
+    const auto pass_word = [](std::string_view w) {
+        const std::string low = lower(w);
+        return low == "x" || low == "pass" || low == "passes" || w == "×";
+    };
+    std::string_view number;
+    bool after_word = false;
+    for (Scan scan(piece); !scan.done();) {
+        const std::size_t from = scan.at();
+        if (scan.digits() > 0) {
+            number = scan.since(from);
+            if (after_word)
+                return number;
+            scan.blanks();
+            continue;
+        }
+        if (scan.letters() > 0 || scan.exactly("×")) {
+            const std::string_view w = scan.since(from);
+            if (pass_word(w) && !number.empty())
+                return number;
+            after_word = pass_word(w);
+            scan.blanks();
+            if (after_word && scan.any_of(":="))
+                scan.blanks();
+        } else {
+            scan.take();
+            after_word = false;
+        }
+        number = {};
+    }
+    return std::nullopt;
+}
+
+/// From the first number to the end of a piece, with its sign.
+std::string from_first_number(const std::string& piece) {
+    const std::size_t digit = piece.find_first_of("0123456789");
+    if (digit == std::string::npos)
         return {};
-    static const std::map<std::string, std::string> words{{"stainless", "stainless-304"}, {"304", "stainless-304"},
-                                                          {"316", "stainless-316"},       {"titan", "titanium-2"},
-                                                          {"alumin", "aluminium"},        {"mild steel", "mild-steel"}};
-    for (const auto& [word_, key] : words)
-        if (t.find(word_) != std::string::npos)
-            return key;
-    return {};
+    const bool sign = digit > 0 && (piece[digit - 1] == '-' || piece[digit - 1] == '+');
+    return trimmed(piece.substr(sign ? digit - 1 : digit));
+}
+
+/// The number and the one word behind it: "25 W at the part" is 25 W.
+std::string number_with_unit(const std::string& value) {
+    Scan scan(value);
+    scan.any_of("+-");
+    scan.all_of("0123456789.,");
+    const std::string number(scan.since(0));
+    scan.blanks();
+    const std::size_t unit = scan.at();
+    while (!scan.done() && !is_blank(scan.peek()))
+        scan.take();
+    return unit < scan.at() ? number + " " + std::string(scan.since(unit)) : number;
 }
 
 /// One piece of free text. Which field it is follows from words beside it first, then from its unit.
 bool take(Borrowed& b, const std::string& piece, const Materials& materials) {
-    static const std::regex passes(R"((?:(\d+)\s*(?:passes|pass|x|×)|(?:passes|pass|x|×)\s*[:=]?\s*(\d+)))",
-                                   std::regex::icase);
     const std::string t = lower(piece);
-    std::smatch m;
-    if (std::regex_search(piece, m, passes)) {
-        b.passes = std::stoi(m[1].matched ? m[1].str() : m[2].str());
+    if (const auto passes = passes_in(piece)) {
+        const auto n = plain_number(*passes);
+        if (!n || *n < 1 || *n > most_passes)
+            return false;
+        b.passes = static_cast<int>(*n);
         return true;
     }
     if (const std::string metal = metal_named(piece, materials); !metal.empty()) {
         b.metal = metal;
         return true;
     }
-    static const std::regex number(R"([+-]?\d[\d.,\s/]*.*)");
-    std::smatch n;
-    const std::string value = std::regex_search(piece, n, number) ? trimmed(n.str()) : std::string();
+    const std::string value = from_first_number(piece);
     const auto has = [&t](const char* word_) { return t.find(word_) != std::string::npos; };
     if (value.empty())
         return false;
     const auto put = [&](std::optional<double>& to, const std::string& text, QuantityKind kind, const char* unit) {
         const auto v = read(text, kind, unit);
-        if (v)
-            to = v;
-        return v.has_value();
+        if (!v || !(*v > 0))
+            return false;
+        to = v;
+        return true;
     };
-    static const std::regex bare(R"(^([+-]?\d[\d.,]*\s*[^\s]*)\s.*$)");
-    const std::string first = std::regex_match(value, n, bare) ? n[1].str() : value;
-    std::string amount = first;
-    static const std::regex spaced(R"(^([+-]?\d[\d.,]*)\s+([A-Za-zµ%°/"]+.*)$)");
-    if (std::regex_match(value, n, spaced)) {
-        const std::string unit = n[2].str();
-        amount = n[1].str() + " " + unit.substr(0, unit.find(' '));
-    }
+    const std::string amount = number_with_unit(value);
     if (has("lens") || has("focal"))
         return put(b.lens_mm, amount, QuantityKind::length, "mm");
     if (has("spot"))
@@ -119,7 +172,7 @@ bool take(Borrowed& b, const std::string& piece, const Materials& materials) {
                                    {&Borrowed::pulse_ns, QuantityKind::duration},
                                    {&Borrowed::power_percent, QuantityKind::percent},
                                    {&Borrowed::pitch_mm, QuantityKind::pitch}}) {
-        if (const auto v = read(amount, kind, ""); v) {
+        if (const auto v = read(amount, kind, ""); v && *v > 0) {
             b.*to = v;
             return true;
         }
@@ -129,22 +182,6 @@ bool take(Borrowed& b, const std::string& piece, const Materials& materials) {
         return true;
     }
     return false;
-}
-
-std::vector<std::string> cells_of(const std::string& line, char separator) {
-    std::vector<std::string> out(1);
-    bool quoted = false;
-    for (const char c : line) {
-        if (c == '"')
-            quoted = !quoted;
-        else if (c == separator && !quoted)
-            out.emplace_back();
-        else
-            out.back() += c;
-    }
-    for (std::string& cell : out)
-        cell = trimmed(cell);
-    return out;
 }
 
 BorrowedField guess(const std::string& header) {
@@ -176,9 +213,9 @@ BorrowedField guess(const std::string& header) {
 }
 
 std::string unit_in(const std::string& header) {
-    static const std::regex inside(R"([\(\[]\s*([^\)\]]+?)\s*[\)\]])");
-    std::smatch m;
-    return std::regex_search(header, m, inside) ? m[1].str() : std::string();
+    const std::size_t open = header.find_first_of("([");
+    const std::size_t shut = header.find_first_of(")]", open);
+    return shut == std::string::npos ? std::string() : trimmed(header.substr(open + 1, shut - open - 1));
 }
 
 double power_of(const Borrowed& b, const Scene& s) {
@@ -197,14 +234,42 @@ std::string_view word(BorrowedField f) {
     return words.at(static_cast<std::size_t>(f));
 }
 
+namespace {
+
+/// Cuts at ends of lines, semicolons, tabs, "and", " @ ", and commas. A comma between digits is a decimal sign.
+std::vector<std::string> pieces_of(std::string_view text) {
+    std::vector<std::string> out(1);
+    const auto cut = [&out] { out.emplace_back(); };
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        const bool word_starts = i == 0 || !(is_letter(text[i - 1]) || is_digit(text[i - 1]));
+        if (c == ';' || c == '\n' || c == '\t')
+            cut();
+        else if (c == ',' && (i + 1 >= text.size() || !is_digit(text[i + 1])))
+            cut();
+        else if (word_starts && text.substr(i, 3) == "and" &&
+                 (i + 3 >= text.size() || !(is_letter(text[i + 3]) || is_digit(text[i + 3])))) {
+            cut();
+            i += 2;
+        } else if (text.substr(i, 3) == " @ ") {
+            cut();
+            i += 2;
+        } else
+            out.back() += c;
+    }
+    return out;
+}
+
+} // namespace
+
 Expected<Borrowed> borrowed_from_text(std::string_view text, const Materials& materials) {
+    if (text.size() > longest_borrowed_text)
+        return failure("borrowed.too_long", "This text is too long for one recipe.",
+                       "Paste the lines of one recipe, or import a table.");
     Borrowed b;
-    // A comma between digits is a decimal sign when no blank follows it.
-    static const std::regex split(R"(\s*(?:[;\n\t]|,(?=\s)|,(?=\D)|\band\b|\s@\s)\s*)");
-    const std::string all(text);
     bool any = false;
-    for (std::sregex_token_iterator it(all.begin(), all.end(), split, -1), end; it != end; ++it) {
-        const std::string piece = trimmed(it->str());
+    for (const std::string& raw : pieces_of(text)) {
+        const std::string piece = trimmed(raw);
         if (piece.empty())
             continue;
         if (take(b, piece, materials))
@@ -218,21 +283,60 @@ Expected<Borrowed> borrowed_from_text(std::string_view text, const Materials& ma
     return b;
 }
 
+namespace {
+
+/// One row of a table at a time. Quotes keep separators and ends of lines; a doubled quote inside them is one.
+class Rows {
+public:
+    Rows(std::string_view text, char separator) : text_(text), separator_(separator) {}
+    [[nodiscard]] bool done() const { return at_ >= text_.size(); }
+    /// Line on which the row that was read last began.
+    [[nodiscard]] int line() const { return row_line_; }
+
+    std::vector<std::string> next() {
+        std::vector<std::string> out(1);
+        bool quoted = false;
+        row_line_ = line_;
+        for (; at_ < text_.size(); ++at_) {
+            const char c = text_[at_];
+            line_ += c == '\n' ? 1 : 0;
+            if (c == '"' && quoted && at_ + 1 < text_.size() && text_[at_ + 1] == '"') {
+                out.back() += c;
+                ++at_;
+            } else if (c == '"')
+                quoted = !quoted;
+            else if (c == separator_ && !quoted)
+                out.emplace_back();
+            else if (c == '\n' && !quoted) {
+                ++at_;
+                break;
+            } else
+                out.back() += c;
+        }
+        for (std::string& cell : out)
+            cell = trimmed(cell);
+        return out;
+    }
+
+private:
+    std::string_view text_;
+    char separator_;
+    std::size_t at_ = 0;
+    int line_ = 1, row_line_ = 1;
+};
+
+} // namespace
+
 Expected<BorrowedTable> borrowed_table(std::string_view csv, const std::string& file) {
     BorrowedTable t;
-    std::string text(csv);
-    const std::string first = text.substr(0, text.find('\n'));
+    const std::string_view first = csv.substr(0, csv.find('\n'));
     const char separator = std::count(first.begin(), first.end(), ';') > 0    ? ';'
                            : std::count(first.begin(), first.end(), '\t') > 0 ? '\t'
                                                                               : ',';
-    int line = 0;
-    for (std::size_t at = 0; at < text.size(); ++line) {
-        const std::size_t end = std::min(text.find('\n', at), text.size());
-        const std::string row = trimmed(text.substr(at, end - at)).empty() ? std::string() : text.substr(at, end - at);
-        at = end + 1;
-        if (row.empty())
+    for (Rows rows(csv, separator); !rows.done();) {
+        auto cells = rows.next();
+        if (cells.size() == 1 && cells[0].empty())
             continue;
-        auto cells = cells_of(row, separator);
         if (t.header.empty()) {
             t.header = std::move(cells);
             continue;
@@ -240,11 +344,11 @@ Expected<BorrowedTable> borrowed_table(std::string_view csv, const std::string& 
         if (cells.size() != t.header.size())
             return failure(
                 "borrowed.ragged",
-                fmt::format("Line {} has {} cells, the header has {}.", line + 1, cells.size(), t.header.size()),
-                "Give every line a cell for each column.", {file, line + 1, {}});
+                fmt::format("Line {} has {} cells, the header has {}.", rows.line(), cells.size(), t.header.size()),
+                "Give every line a cell for each column.", {file, rows.line(), {}});
         if (t.rows.size() >= most_borrowed_rows)
             return failure("borrowed.too_long", fmt::format("The table has more than {} lines.", most_borrowed_rows),
-                           "Keep the lines that fit your metal and lens, and open that.", {file, line + 1, {}});
+                           "Keep the lines that fit your metal and lens, and open that.", {file, rows.line(), {}});
         t.rows.push_back(std::move(cells));
     }
     if (t.rows.empty())
@@ -277,7 +381,7 @@ Expected<Borrowed> borrowed_row(const BorrowedTable& t, std::size_t row, const M
         }
         if (field == BorrowedField::passes) {
             const auto v = read(cell, QuantityKind::count, "x");
-            if (!v || *v < 1 || *v > 10000)
+            if (!v || *v < 1 || *v > most_passes)
                 return wrong(fmt::format("\"{}\" is no number of passes.", cell));
             b.passes = static_cast<int>(*v);
             continue;

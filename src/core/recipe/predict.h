@@ -79,6 +79,7 @@ struct Robustness {
 [[nodiscard]] std::string_view sentence(MarkWarning warning);
 
 [[nodiscard]] nlohmann::json to_json(const Evidence& evidence);
-[[nodiscard]] Evidence evidence_from_json(const nlohmann::json& document);
+/// Errors: document.* with the field.
+[[nodiscard]] Expected<Evidence> evidence_from_json(const nlohmann::json& document, const std::string& file);
 
 } // namespace finch

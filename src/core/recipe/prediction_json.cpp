@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "document/json_fields.h"
 #include "recipe/predict.h"
 
 #include <nlohmann/json.hpp>
@@ -182,22 +183,21 @@ json to_json(const Evidence& e) {
             {"cells", e.cells}};
 }
 
-Evidence evidence_from_json(const json& d) {
+Expected<Evidence> evidence_from_json(const json& document, const std::string& file) {
+    std::vector<Error> faults;
+    JsonFields f(document, "evidence", faults);
     Evidence e;
-    if (!d.is_object())
-        return e;
-    const auto number = [&d](const char* name, double otherwise) {
-        const auto it = d.find(name);
-        return it != d.end() && it->is_number() ? it->get<double>() : otherwise;
-    };
-    e.growth_gain = number("growth_gain", 1);
-    e.gain_spread_ln = number("gain_spread_ln", 0);
-    e.depth_gain = number("depth_gain", 1);
-    e.depth_coupons = static_cast<int>(number("depth_coupons", 0));
-    e.compound_coupling = number("compound_coupling", 0.25);
-    e.power_ladders = static_cast<int>(number("power_ladders", 0));
-    e.sheets = static_cast<int>(number("sheets", 0));
-    e.cells = static_cast<int>(number("cells", 0));
+    e.growth_gain = f.number_or("growth_gain", 1, 0.001, 1000);
+    e.gain_spread_ln = f.number_or("gain_spread_ln", 0, 0, 100);
+    e.depth_gain = f.number_or("depth_gain", 1, 0.001, 1000);
+    e.depth_coupons = f.whole_or("depth_coupons", 0, 0, 1000000);
+    e.compound_coupling = f.number_or("compound_coupling", 0.25, 0.0001, 1);
+    e.power_ladders = f.whole_or("power_ladders", 0, 0, 1000000);
+    e.sheets = f.whole_or("sheets", 0, 0, 1000000);
+    e.cells = f.whole_or("cells", 0, 0, 100000000);
+    f.nothing_else();
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
     return e;
 }
 

@@ -30,7 +30,7 @@ constexpr std::array table{
 Recipe read_recipe(JsonFields f) {
     Recipe r;
     r.name = f.text_or("name", "");
-    r.setting.power_percent = f.number("power_percent", 0, 100);
+    r.setting.power_percent = f.number("power_percent", 0.001, 100);
     r.setting.frequency = kilohertz(f.number("frequency_khz", 0.01, 10000));
     r.setting.pulse_width = nanoseconds(f.number("pulse_width_ns", 0.001, 10000));
     r.setting.scan_speed = mm_per_second(f.number("scan_speed_mm_s", 0.1, 100000));
@@ -52,6 +52,7 @@ Recipe read_recipe(JsonFields f) {
     r.deep.narrowest = mm(f.number_or("narrowest_mm", 10, 0.01, 1000));
     r.compound = f.text_or("compound", "");
     r.coats = f.number_or("coats", 2, 0.25, 8);
+    f.nothing_else();
     return r;
 }
 
@@ -223,6 +224,7 @@ Expected<Fill> fill_from_text(std::string_view text, const std::string& file) {
     std::vector<Error> faults;
     JsonFields f(*document, "", faults);
     const Fill fill{mm(f.number("line_length_mm", 0.1, 1000)), f.number("area_mm2", 0.01, 1e6)};
+    f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     return fill;
