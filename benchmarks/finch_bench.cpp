@@ -46,14 +46,15 @@ void predict_one(benchmark::State& state) {
     const auto metal = materials().find(demo().setup.stock.metal).value();
     for (auto _ : state)
         benchmark::DoNotOptimize(
-            predict({materials(), *metal, demo().setup.bench, demo().setup.stock}, demo().recipe, demo().fill));
+            predict(Scene{materials(), *metal, demo().setup.bench, demo().setup.stock}, demo().recipe, demo().fill));
 }
 BENCHMARK(predict_one)->Unit(benchmark::kMicrosecond);
 
 void predict_without_colour_angles(benchmark::State& state) {
     const auto metal = materials().find(demo().setup.stock.metal).value();
     for (auto _ : state)
-        benchmark::DoNotOptimize(predict({materials(), *metal, demo().setup.bench, demo().setup.stock}, demo().recipe, demo().fill, {{0, 0, 0}, 1}));
+        benchmark::DoNotOptimize(predict(Scene{materials(), *metal, demo().setup.bench, demo().setup.stock},
+                                         demo().recipe, demo().fill, {{0, 0, 0}, 1}));
 }
 BENCHMARK(predict_without_colour_angles)->Unit(benchmark::kMicrosecond);
 
@@ -119,7 +120,8 @@ void regime_maps() {
     const Scene scene = demo_scene(demo().setup.stock, demo().setup.bench);
     const double one_prediction = seconds(
         [&] {
-            benchmark::DoNotOptimize(predict({materials(), scene.metal, scene.bench, scene.stock}, demo().recipe, demo().fill, {{0, 0, 0}, 1}));
+            benchmark::DoNotOptimize(predict({materials(), scene.metal, scene.bench, scene.stock}, demo().recipe,
+                                             demo().fill, {{0, 0, 0}, 1}));
         },
         100);
     for (const auto& [a, b] :
@@ -191,7 +193,7 @@ void reading() {
     q.base = demo().recipe;
     const ProofSheet sheet =
         plan_sheet(q, demo().setup.bench,
-                   label_recipe({materials(), *metal, demo().setup.bench, demo().setup.stock}).value())
+                   label_recipe(Scene{materials(), *metal, demo().setup.bench, demo().setup.stock}).value())
             .value();
     const SheetLayout at = layout(sheet);
     standin::Plate plate = standin::bare_plate(*metal, materials(), demo().setup.stock, at.width_mm, at.height_mm);

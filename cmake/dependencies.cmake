@@ -1,12 +1,13 @@
 # SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 # SPDX-License-Identifier: GPL-3.0-or-later
-find_package(Qt6 6.4 REQUIRED COMPONENTS Core Gui Widgets Network Sql Svg Concurrent PrintSupport)
+find_package(Qt6 6.4 REQUIRED COMPONENTS Core Gui Widgets Network Sql Svg Concurrent)
 find_package(nlohmann_json REQUIRED)
 find_package(tl-expected REQUIRED)
 find_package(Boost 1.74 REQUIRED)
 find_package(fmt REQUIRED)
 find_package(Eigen3 REQUIRED NO_MODULE)
 find_package(CLI11 REQUIRED)
+find_package(spdlog REQUIRED)
 find_package(Threads REQUIRED)
 find_package(PkgConfig REQUIRED)
 # The CMake package of NLopt knows the C interface only.

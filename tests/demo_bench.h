@@ -20,6 +20,9 @@ struct DemoBench {
         load_bench(FINCH_SOURCE "/data", "wren").value(), load_stock(FINCH_SOURCE "/data", "sundial-316").value(), {}};
     std::shared_ptr<const Metal> metal = materials().find(setup.stock.metal).value();
 
+    [[nodiscard]] Scene scene(const Evidence& knowing = {}) const {
+        return {materials(), *metal, setup.bench, setup.stock, knowing};
+    }
     /// A blue recipe in focus.
     [[nodiscard]] static Recipe blue() {
         Recipe r;
@@ -37,7 +40,7 @@ struct DemoBench {
         return q;
     }
     [[nodiscard]] ProofSheet sheet(int number = 7) const {
-        const Recipe labels = label_recipe({materials(), *metal, setup.bench, setup.stock}).value();
+        const Recipe labels = label_recipe(scene()).value();
         return plan_sheet(request(number), setup.bench, labels).value();
     }
     [[nodiscard]] standin::Plate burned(const ProofSheet& sheet, std::uint64_t seed) const {

@@ -1,17 +1,17 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/session/autosave.h"
-#include "app/session/demo.h"
+#include "app/application.h"
+#include "app/session/log.h"
+#include "app/session/workshop.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
-#include "formats/data_folder.h"
-#include "standin/standin_link.h"
 
 #include <CLI/CLI.hpp>
 #include <iostream>
 #include <QApplication>
-#include <QDir>
 #include <QIcon>
+#include <QMessageBox>
+#include <QPushButton>
 #include <QStandardPaths>
 #include <QTimer>
 
@@ -25,6 +25,7 @@ struct Options {
     bool demo = false;
     std::string folder;
     std::string grab;
+    bool look_only = false;
     double speed_up = 60;
     std::uint64_t seed = 7;
 };
@@ -42,37 +43,44 @@ QString standin_program() {
     return QFile::exists(beside) ? beside : QCoreApplication::applicationDirPath() + u"/../standin/finch-standin"_s;
 }
 
-int run(const Options& o) {
-    const auto data = data_folder();
-    const auto materials = data.and_then(load_materials);
-    const auto fresh =
-        data.and_then([&](const auto& folder) { return o.demo ? demo_draft(folder) : blank_draft(folder); });
-    if (!materials || !fresh) {
-        std::cerr << sentence(!materials ? materials.error() : fresh.error()) << '\n';
+/// Asks what to do with a workshop that another window works on.
+bool wants_to_look(const Error& in_use) {
+    QMessageBox question(QMessageBox::Question, QObject::tr("Gilded Finch"),
+                         QString::fromStdString(in_use.message + " " + in_use.fix));
+    auto* look = question.addButton(QObject::tr("Look only"), QMessageBox::AcceptRole);
+    question.addButton(QObject::tr("Close"), QMessageBox::RejectRole);
+    question.exec();
+    return question.clickedButton() == look;
+}
+
+int run(const Options& o, Application& app) {
+    const auto data = data_folders();
+    if (!data) {
+        std::cerr << sentence(data.error()) << '\n';
         return 1;
     }
     const QString folder = workshop_folder(o);
-    QDir().mkpath(folder);
-    std::vector<Error> troubles;
-    auto logbook = Logbook::open(folder + u"/logbook.sqlite"_s);
-    if (!logbook)
-        troubles.push_back(logbook.error());
-    Draft draft = *fresh;
-    const QString draft_path = folder + u"/draft.json"_s;
-    if (QFile::exists(draft_path)) {
-        if (auto kept = recover_draft(draft_path))
-            draft = *kept;
-        else
-            troubles.push_back(kept.error());
+    open_log(folder + u"/log"_s);
+    log_note(u"started, version "_s + QStringLiteral(FINCH_VERSION));
+    Workshop::Options options{folder,
+                              o.demo ? u"Larkspur Row Instrument Loft"_s : QObject::tr("Workshop"),
+                              *data,
+                              o.demo,
+                              o.look_only,
+                              {standin_program(), o.seed, o.speed_up},
+                              [] { return QDateTime::currentDateTime(); }};
+    auto shop = Workshop::open(options);
+    if (!shop && shop.error().code == "workshop.in_use" && wants_to_look(shop.error())) {
+        options.look_only = true;
+        shop = Workshop::open(options);
     }
-    Workbench workbench(*materials, draft, [] { return QDateTime::currentDateTime(); });
-    StandinLink link({standin_program(), o.seed, o.speed_up});
-    ProofFlow flow(workbench, logbook ? logbook->get() : nullptr, link);
-    Autosave autosave(workbench, draft_path);
-    MainWindow window({workbench, flow, logbook ? logbook->get() : nullptr, link, &autosave, *data,
-                       o.demo ? u"Larkspur Row Instrument Loft"_s : QObject::tr("Workshop")});
-    for (const Error& e : troubles)
-        workbench.fail(e);
+    if (!shop) {
+        log_error(shop.error());
+        std::cerr << sentence(shop.error()) << '\n';
+        return 1;
+    }
+    MainWindow window(**shop);
+    QObject::connect(&app, &Application::faulted, &window, [&](const Error& e) { (*shop)->workbench().fail(e); });
     window.show();
     if (!o.grab.empty()) {
         // For the start-up check: the first usable frame is painted, kept as a picture, and the program ends.
@@ -89,6 +97,7 @@ int main(int argc, char** argv) {
     CLI::App cli{"Gilded Finch: bench companion for fibre laser marking."};
     cli.add_flag("--demo", o.demo, "Start with the demo workshop");
     cli.add_option("--folder", o.folder, "Folder of the draft and the logbook");
+    cli.add_flag("--look-only", o.look_only, "Look at the workshop without changing anything");
     cli.add_option("--speed-up", o.speed_up, "How many times faster the stand-in burns")
         ->capture_default_str()
         ->check(CLI::PositiveNumber);
@@ -100,13 +109,14 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& e) {
         return cli.exit(e) == 0 ? 0 : 2;
     }
-    QApplication app(argc, argv);
-    QApplication::setOrganizationName(u"gilded-finch"_s);
-    QApplication::setApplicationName(u"gilded-finch"_s);
-    QApplication::setApplicationVersion(QStringLiteral(FINCH_VERSION));
-    QApplication::setStyle(u"Fusion"_s);
-    load_fonts();
-    QApplication::setFont(text_font(TextStyle::body));
-    QApplication::setWindowIcon(QIcon(u":/icons/finch.svg"_s));
-    return run(o);
+    try {
+        Application app(argc, argv);
+        load_fonts();
+        QApplication::setFont(text_font(TextStyle::body));
+        QApplication::setWindowIcon(QIcon(u":/icons/finch.svg"_s));
+        return run(o, app);
+    } catch (const std::exception& e) {
+        std::cerr << sentence(internal_fault("starting or ending", e.what())) << '\n';
+        return 1;
+    }
 }

@@ -1,15 +1,14 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Drives the real window through the demo and keeps a picture of each main view. Run by ./finch screenshots.
+#include "app/application.h"
 #include "app/session/aim_flow.h"
-#include "app/session/demo.h"
+#include "app/session/workshop.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
 #include "app/stations/aim/aim_station.h"
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/proof/proof_station.h"
-#include "formats/data_folder.h"
-#include "standin/standin_link.h"
 
 #include <functional>
 #include <iostream>
@@ -47,28 +46,31 @@ int main(int argc, char** argv) {
         std::cerr << "usage: finch-screenshots FOLDER\n";
         return 2;
     }
-    QApplication app(argc, argv);
+    Application app(argc, argv);
     QApplication::setOrganizationName(u"gilded-finch-screenshots"_s);
-    QApplication::setStyle(u"Fusion"_s);
     load_fonts();
     QApplication::setFont(text_font(TextStyle::body));
-    const auto data = data_folder();
-    const auto materials = data.and_then(load_materials);
-    const auto draft = data.and_then(demo_draft);
-    if (!materials || !draft)
+    const auto data = data_folders();
+    if (!data)
         return 1;
     QTemporaryDir folder;
-    const auto logbook = Logbook::open(folder.filePath(u"logbook.sqlite"_s));
-    if (!logbook)
-        return 1;
     // A clock that starts on a fixed morning, so that the pictures do not change from day to day.
     QElapsedTimer running;
     running.start();
     QDateTime morning(QDate(2026, 11, 24), QTime(9, 12), QTimeZone::utc());
-    Workbench workbench(*materials, *draft, [&] { return morning.addSecs(running.elapsed() / 1000); });
-    StandinLink link({QCoreApplication::applicationDirPath() + u"/../standin/finch-standin"_s, 7, 100000});
-    ProofFlow flow(workbench, logbook->get(), link);
-    MainWindow window({workbench, flow, logbook->get(), link, nullptr, *data, u"Larkspur Row Instrument Loft"_s});
+    const auto shop =
+        Workshop::open({folder.path(),
+                        u"Larkspur Row Instrument Loft"_s,
+                        *data,
+                        true,
+                        false,
+                        {QCoreApplication::applicationDirPath() + u"/../standin/finch-standin"_s, 7, 100000},
+                        [&] { return morning.addSecs(running.elapsed() / 1000); }});
+    if (!shop)
+        return 1;
+    Workbench& workbench = (*shop)->workbench();
+    ProofFlow& flow = (*shop)->flow();
+    MainWindow window(**shop);
     window.setAttribute(Qt::WA_DontShowOnScreen);
     window.resize(1280, 800);
     window.use_theme(u"paper"_s);
@@ -87,7 +89,7 @@ int main(int argc, char** argv) {
     workbench.change(u"stock"_s, {}, [](Draft& d) { d.setup.stock.thickness = mm(2.6); });
     window.show_station(MainWindow::StationId::bench);
     shoot(u"bench-focus-stale"_s);
-    workbench.change(u"head"_s, {}, [](Draft& d) { d.setup.focus.head_raised = mm(1.2); });
+    workbench.change(u"head"_s, {}, [](Draft& d) { d.setup.focus.head_raised += mm(1.2); });
     workbench.confirm_focus();
     shoot(u"bench"_s);
     auto* arithmetic = window.findChild<QAbstractButton*>(u"setup_arithmetic"_s);
@@ -133,22 +135,25 @@ int main(int argc, char** argv) {
     window.proof().show_page(ProofStation::Page::table);
     shoot(u"proof-table"_s);
     window.show_station(MainWindow::StationId::logbook);
-    const auto entries = (*logbook)->list();
-    for (const Entry& e : *entries)
-        if (e.kind == EntryKind::reading) {
-            window.logbook().show_entry(e.id);
-            break;
-        }
-    shoot(u"logbook-reading"_s);
+    (*shop)->recorder().finish();
+    const auto logbook = Logbook::open(folder.filePath(u"logbook.sqlite"_s), LogbookUse::look_only);
+    const auto entries = logbook ? (*logbook)->list() : Expected<std::vector<Entry>>(std::vector<Entry>());
     std::vector<long long> readings;
     for (const Entry& e : *entries)
         if (e.kind == EntryKind::reading)
             readings.push_back(e.id);
+    const auto show_entry = [&](long long id) {
+        window.logbook().show_entry(id);
+        wait([&] { return true; });
+    };
+    if (!readings.empty())
+        show_entry(readings.front());
+    shoot(u"logbook-reading"_s);
     if (readings.size() >= 2) {
-        window.logbook().show_entry(readings[1]);
+        show_entry(readings[1]);
         window.logbook().findChild<QWidget*>(u"log_compare"_s)->setFocus();
         QMetaObject::invokeMethod(window.logbook().findChild<QObject*>(u"log_compare"_s), "click");
-        window.logbook().show_entry(readings[0]);
+        show_entry(readings[0]);
         shoot(u"logbook-compare"_s);
         QMetaObject::invokeMethod(window.logbook().findChild<QObject*>(u"log_compare"_s), "click");
     }

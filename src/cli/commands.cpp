@@ -5,10 +5,10 @@
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
 #include "formats/data_folder.h"
-#include "formats/sheet_export.h"
+#include "formats/file_out.h"
 #include "recipe/check.h"
 #include "recipe/predict.h"
-#include "record/logbook.h"
+#include "record/exchange.h"
 
 #include <fmt/format.h>
 #include <istream>
@@ -35,16 +35,21 @@ json error_json(const Error& e) {
               {"field", e.place.field}}}};
 }
 
-Expected<json> predict(const Context& context, const PredictOptions& o) {
-    const auto bench = load_bench(context.data, o.bench);
+Expected<OwnScene> load_scene(const Context& context, const std::string& bench_name, const std::string& stock_name) {
+    const auto bench = load_bench(context.data, bench_name);
     if (!bench)
         return tl::unexpected(bench.error());
-    const auto stock = load_stock(context.data, o.stock);
+    const auto stock = load_stock(context.data, stock_name);
     if (!stock)
         return tl::unexpected(stock.error());
-    const auto metal = context.materials.find(stock->metal);
-    if (!metal)
-        return tl::unexpected(metal.error());
+    return own_scene(context.materials, {*bench, *stock, {}}, {});
+}
+
+Expected<json> predict(const Context& context, const PredictOptions& o) {
+    const auto own = load_scene(context, o.bench, o.stock);
+    if (!own)
+        return tl::unexpected(own.error());
+    const Scene scene = own->scene();
     const auto text = read_input(context, o.recipe);
     const auto recipe = text ? recipe_from_text(*text, o.recipe) : Expected<Recipe>(tl::unexpected(text.error()));
     if (!recipe)
@@ -58,20 +63,20 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
             return tl::unexpected(given.error());
         fill = *given;
     }
-    const auto p = finch::predict({context.materials, **metal, *bench, *stock}, *recipe, fill);
+    const auto p = finch::predict(scene, *recipe, fill);
     if (!p)
         return tl::unexpected(p.error());
     json out = to_json(*p);
     json findings = json::array();
     static const char* const severities[]{"note", "warning", "blocking"};
-    for (const Finding& f : check(*recipe, *bench, *stock))
+    for (const Finding& f : check(*recipe, scene.bench, scene.stock))
         findings.push_back({{"code", f.code},
                             {"severity", severities[static_cast<int>(f.severity)]},
                             {"message", f.message},
                             {"remedy", f.remedy}});
     out["findings"] = findings;
     if (o.robustness) {
-        const auto r = finch::robustness({context.materials, **metal, *bench, *stock}, *recipe, fill);
+        const auto r = finch::robustness(scene, *recipe, fill);
         if (!r)
             return tl::unexpected(r.error());
         out["robustness"] = {{"focus_de_ab", r->focus_de},
@@ -91,7 +96,7 @@ Expected<std::unique_ptr<Logbook>> open_existing(const LogOptions& o) {
     if (!std::filesystem::is_regular_file(o.file, fault))
         return failure("file.missing", "There is no logbook at this path.", "Give --file the path of a logbook.sqlite.",
                        {o.file, 0, {}});
-    return Logbook::open(QString::fromStdString(o.file));
+    return Logbook::open(QString::fromStdString(o.file), LogbookUse::look_only);
 }
 
 Expected<EntryFilter> filter_of(const LogOptions& o) {
@@ -150,7 +155,28 @@ Expected<json> log_export(const LogOptions& o) {
     const auto filter = filter_of(o);
     if (!book || !filter)
         return tl::unexpected(book ? filter.error() : book.error());
-    return (*book)->export_json(*filter, o.pictures);
+    return entries_document(**book, *filter);
+}
+
+Expected<json> log_export_folder(const LogOptions& o) {
+    const auto book = open_existing(o);
+    const auto filter = filter_of(o);
+    if (!book || !filter)
+        return tl::unexpected(book ? filter.error() : book.error());
+    const auto written = export_folder(**book, *filter, QString::fromStdString(o.folder));
+    if (!written)
+        return tl::unexpected(written.error());
+    return json{{"written", o.folder}, {"entries", *written}};
+}
+
+Expected<json> log_import(const LogOptions& o) {
+    const auto book = Logbook::open(QString::fromStdString(o.file));
+    if (!book)
+        return tl::unexpected(book.error());
+    const auto added = import_entries(**book, QString::fromStdString(o.folder));
+    if (!added)
+        return tl::unexpected(added.error());
+    return json{{"added", *added}};
 }
 
 Expected<json> log_export_cells(const LogOptions& o) {
@@ -158,10 +184,17 @@ Expected<json> log_export_cells(const LogOptions& o) {
     const auto filter = filter_of(o);
     if (!book || !filter)
         return tl::unexpected(book ? filter.error() : book.error());
-    const auto csv = export_cells_csv(**book, *filter);
-    const auto written =
-        csv ? write_file(QString::fromStdString(o.out), *csv) : Expected<bool>(tl::unexpected(csv.error()));
-    return written ? Expected<json>(json{{"written", o.out}}) : Expected<json>(tl::unexpected(written.error()));
+    std::size_t readings = 0;
+    const auto written = write_file(QString::fromStdString(o.out), [&](QIODevice& out) -> Expected<void> {
+        const auto done = export_cells_csv(**book, *filter, out);
+        if (!done)
+            return tl::unexpected(done.error());
+        readings = *done;
+        return {};
+    });
+    if (!written)
+        return tl::unexpected(written.error());
+    return json{{"written", o.out}, {"readings", readings}};
 }
 
 } // namespace finch::cli

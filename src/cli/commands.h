@@ -2,10 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "physics/metal.h"
-#include "quantity/error.h"
+#include "formats/data_folder.h"
+#include "recipe/scene.h"
 
-#include <filesystem>
 #include <iosfwd>
 #include <nlohmann/json_fwd.hpp>
 #include <string>
@@ -14,8 +13,8 @@
 namespace finch::cli {
 
 struct Context {
-    std::filesystem::path data;
-    Materials materials;
+    DataFolders data;
+    std::shared_ptr<const Materials> materials;
     std::istream& in; ///< read for "-"
 };
 
@@ -54,14 +53,20 @@ struct LogOptions {
     std::string file, words, kind, out;
     long long id = 0;
     int limit = 50;
-    bool pictures = false;
+    std::string folder; ///< of an export or import
 };
 [[nodiscard]] Expected<nlohmann::json> log_list(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_show(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_export(const LogOptions& options);
+/// Writes the entries with their pictures into `options.folder`.
+[[nodiscard]] Expected<nlohmann::json> log_export_folder(const LogOptions& options);
+/// Adds the entries of `options.folder`, an exported folder or document.
+[[nodiscard]] Expected<nlohmann::json> log_import(const LogOptions& options);
 /// Writes the read cells as CSV to `options.out`.
 [[nodiscard]] Expected<nlohmann::json> log_export_cells(const LogOptions& options);
 
+/// A bench with stock on it, by name or file.
+[[nodiscard]] Expected<OwnScene> load_scene(const Context& context, const std::string& bench, const std::string& stock);
 /// Text of a file, or of the input for "-".
 [[nodiscard]] Expected<std::string> read_input(const Context& context, const std::string& file);
 /// {"error": {...}} of an error.

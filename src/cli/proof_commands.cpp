@@ -3,10 +3,14 @@
 #include "cli/commands.h"
 
 #include "bench/bench_json.h"
+#include "bench_link/local_bench.h"
+#include "evidence/learn.h"
 #include "formats/data_folder.h"
+#include "formats/file_out.h"
+#include "formats/picture_file.h"
 #include "formats/sheet_export.h"
-#include "proof/learn.h"
-#include "standin/standin_link.h"
+#include "proof/observed.h"
+#include "recipe/check.h"
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
 
@@ -15,32 +19,12 @@
 #include <nlohmann/json.hpp>
 #include <QCoreApplication>
 #include <QEventLoop>
-#include <sstream>
 
 namespace finch::cli {
 
 using json = nlohmann::json;
 
 namespace {
-
-struct Loaded {
-    Bench bench;
-    Stock stock;
-    std::shared_ptr<const Metal> metal;
-};
-
-Expected<Loaded> load(const Context& context, const std::string& bench_name, const std::string& stock_name) {
-    const auto bench = load_bench(context.data, bench_name);
-    if (!bench)
-        return tl::unexpected(bench.error());
-    const auto stock = load_stock(context.data, stock_name);
-    if (!stock)
-        return tl::unexpected(stock.error());
-    const auto metal = context.materials.find(stock->metal);
-    if (!metal)
-        return tl::unexpected(metal.error());
-    return Loaded{*bench, *stock, *metal};
-}
 
 Expected<ProofSheet> load_sheet(const Context& context, const std::string& file) {
     const auto text = read_input(context, file);
@@ -52,9 +36,11 @@ Expected<ProofSheet> load_sheet(const Context& context, const std::string& file)
 /// "scan_speed_mm_s:600:1900:8" or with ":linear" behind it.
 Expected<AxisPlan> parse_axis(const std::string& text) {
     std::vector<std::string> parts;
-    std::stringstream stream(text);
-    for (std::string part; std::getline(stream, part, ':');)
-        parts.push_back(part);
+    for (std::size_t at = 0; at <= text.size();) {
+        const std::size_t end = std::min(text.find(':', at), text.size());
+        parts.push_back(text.substr(at, end - at));
+        at = end + 1;
+    }
     const auto bad = [&] {
         return failure("proof.axis_text", fmt::format("\"{}\" is no axis.", text),
                        "Write knob:from:to:count, for example scan_speed_mm_s:600:1900:8, and :linear for even steps.");
@@ -97,46 +83,53 @@ json forecast_json(const ProofSheet& sheet, const SheetForecast& f) {
     return {{"cells", cells}, {"labels_s", f.labels_s}, {"total_s", f.total_s}};
 }
 
-/// Runs the link until one of its answers arrives.
-template <typename Start>
-Expected<bool> wait_for(StandinLink& link, void (BenchLink::*done)(double), Start start) {
+/// Burns and waits for the end.
+Expected<double> burn_and_wait(BenchLink& laser, const Setup& setup, const std::vector<ToolStep>& steps) {
     QEventLoop loop;
-    std::optional<Error> fault;
-    QObject::connect(&link, done, &loop, &QEventLoop::quit);
-    QObject::connect(&link, &BenchLink::failed, &loop, [&](const Error& e, bool) {
-        fault = e;
+    Expected<double> out = 0;
+    QObject::connect(&laser, &BenchLink::burned, &loop, [&](RequestId, double time_s) {
+        out = time_s;
         loop.quit();
     });
-    start();
+    QObject::connect(&laser, &BenchLink::failed, &loop, [&](RequestId, const Error& e, bool) {
+        out = tl::unexpected(e);
+        loop.quit();
+    });
+    laser.burn(setup, steps);
     loop.exec();
-    if (fault)
-        return tl::unexpected(*fault);
-    return true;
+    return out;
 }
 
-Expected<QByteArray> photograph(StandinLink& link, const RectMm& white_card) {
+Expected<QByteArray> photograph_and_wait(Camera& camera, const RectMm& white_card) {
     QEventLoop loop;
-    std::optional<Error> fault;
-    QByteArray png;
-    QObject::connect(&link, &BenchLink::photographed, &loop, [&](const QByteArray& bytes) {
-        png = bytes;
+    Expected<QByteArray> out;
+    QObject::connect(&camera, &Camera::photographed, &loop, [&](RequestId, const QByteArray& bytes) {
+        out = bytes;
         loop.quit();
     });
-    QObject::connect(&link, &BenchLink::failed, &loop, [&](const Error& e, bool) {
-        fault = e;
+    QObject::connect(&camera, &Camera::failed, &loop, [&](RequestId, const Error& e) {
+        out = tl::unexpected(e);
         loop.quit();
     });
-    link.photograph(white_card, 1);
+    camera.photograph(white_card);
     loop.exec();
-    if (fault)
-        return tl::unexpected(*fault);
-    return png;
+    return out;
+}
+
+/// Nothing is burned that any cell of the sheet is blocked from.
+Expected<void> may_burn(const ProofSheet& sheet, const Scene& scene) {
+    for (std::size_t i = 0; i < sheet.cells(); ++i)
+        if (i >= sheet.left_out.size() || !sheet.left_out[i])
+            for (const Finding& f : check(cell_recipe(sheet, i), scene.bench, scene.stock))
+                if (f.severity == Severity::blocking)
+                    return failure(f.code, f.message, f.remedy, {{}, 0, cell_name(sheet, i)});
+    return {};
 }
 
 } // namespace
 
 Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
-    const auto loaded = load(context, o.bench, o.stock);
+    const auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
         return tl::unexpected(loaded.error());
     const auto text = read_input(context, o.recipe);
@@ -144,26 +137,25 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     const auto across = parse_axis(o.across), down = parse_axis(o.down);
     if (!recipe || !across || !down)
         return tl::unexpected(!recipe ? recipe.error() : !across ? across.error() : down.error());
-    const auto labels = label_recipe({context.materials, *loaded->metal, loaded->bench, loaded->stock});
+    const auto labels = label_recipe(loaded->scene());
     if (!labels)
         return tl::unexpected(labels.error());
     const SheetRequest request{o.number,    o.aim, *recipe, *across, *down, mm(o.cell_width_mm), mm(o.cell_height_mm),
                                mm(o.gap_mm)};
-    auto sheet = plan_sheet(request, loaded->bench, *labels);
+    auto sheet = plan_sheet(request, loaded->setup.bench, *labels);
     if (!sheet)
         return tl::unexpected(sheet.error());
-    const SheetForecast f = forecast(*sheet, {context.materials, *loaded->metal, loaded->bench, loaded->stock});
+    const SheetForecast f = forecast(*sheet, loaded->scene());
     if (o.leave_out)
         *sheet = without_hopeless(*sheet, f);
     const MarkerModules modules = fiducial_modules(layout(*sheet));
-    Expected<bool> written = true;
+    Expected<void> written;
     if (!o.svg.empty())
         written = write_file(QString::fromStdString(o.svg), sheet_svg(*sheet, modules));
     if (written && !o.csv.empty())
         written = write_file(QString::fromStdString(o.csv), sheet_csv(*sheet));
     if (written && !o.pdf.empty())
-        written =
-            write_sheet_pdf(*sheet, f, {loaded->bench, loaded->stock, {}}, modules, QString::fromStdString(o.pdf));
+        written = write_sheet_pdf(*sheet, f, loaded->setup, modules, QString::fromStdString(o.pdf));
     if (!written)
         return tl::unexpected(written.error());
     json out = to_json(*sheet);
@@ -172,32 +164,32 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
 }
 
 Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
-    const auto loaded = load(context, o.bench, o.stock);
+    const auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
         return tl::unexpected(loaded.error());
     const auto sheet = load_sheet(context, o.sheet);
     if (!sheet)
         return tl::unexpected(sheet.error());
+    if (const auto allowed = may_burn(*sheet, loaded->scene()); !allowed)
+        return tl::unexpected(allowed.error().in_file(o.sheet));
     const SheetLayout at = layout(*sheet);
-    StandinLink link({QString::fromStdString(o.standin), o.seed, o.speed_up});
-    double burned_s = 0;
-    QObject::connect(&link, &BenchLink::burned, [&](double s) { burned_s = s; });
-    const auto done = wait_for(link, &BenchLink::burned, [&] {
-        link.burn({loaded->bench, loaded->stock, {}}, tool_steps(*sheet, at, fiducial_modules(at)));
-    });
-    if (!done)
-        return tl::unexpected(done.error());
-    const auto png = photograph(link, at.white_card);
-    if (!png)
-        return tl::unexpected(png.error());
-    const auto written = write_file(QString::fromStdString(o.photo), png->toStdString());
+    LocalBench bench({QString::fromStdString(o.standin), o.seed, o.speed_up});
+    const auto burned_s = burn_and_wait(bench.laser(), loaded->setup, tool_steps(*sheet, at, fiducial_modules(at)));
+    if (!burned_s)
+        return tl::unexpected(burned_s.error());
+    const auto photo = photograph_and_wait(bench.camera(), at.white_card);
+    if (!photo)
+        return tl::unexpected(photo.error());
+    if (const auto picture = picture_from_bytes(*photo, "the camera's photograph"); !picture)
+        return tl::unexpected(picture.error());
+    const auto written = write_file(QString::fromStdString(o.photo), photo->toStdString());
     if (!written)
         return tl::unexpected(written.error());
-    return json{{"sheet", sheet->number}, {"burned_s", burned_s}, {"photo", o.photo}};
+    return json{{"sheet", sheet->number}, {"burned_s", *burned_s}, {"photo", o.photo}};
 }
 
 Expected<json> proof_read(const Context& context, const ReadOptions& o) {
-    const auto loaded = load(context, o.bench, o.stock);
+    const auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
         return tl::unexpected(loaded.error());
     const auto sheet = load_sheet(context, o.sheet);
@@ -214,12 +206,13 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
             !written)
             return tl::unexpected(written.error());
     json out = to_json(read->reading, *sheet);
-    Evidence known;
-    if (const auto lesson =
-            learn(*sheet, read->reading, {context.materials, *loaded->metal, loaded->bench, loaded->stock})) {
-        known = lesson->evidence;
+    const Scene scene = loaded->scene();
+    const auto places = observed(*sheet, read->reading, std::make_shared<const Setup>(loaded->setup), "", "reading");
+    const Evidence known = learn(scene.materials, places);
+    if (known.sheets > 0) {
+        const Agreement agreed = agreement(scene.materials, places, {}, known);
         out["learned"] = to_json(known);
-        out["learned"].update({{"before_de00", lesson->before_de}, {"after_de00", lesson->after_de}});
+        out["learned"].update({{"before_de00", agreed.before_de}, {"after_de00", agreed.after_de}});
     }
     if (!o.target.empty()) {
         const auto& targets = named_targets();
@@ -228,8 +221,7 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
         if (target == targets.end())
             return failure("target.unknown", fmt::format("No target is called \"{}\".", o.target),
                            "Use dark, straw, gold, brown, purple, deep blue, light blue, green or rose.");
-        const SheetForecast f =
-            forecast(*sheet, {context.materials, *loaded->metal, loaded->bench, loaded->stock, known});
+        const SheetForecast f = forecast(*sheet, loaded->scene().knowing(known));
         for (const RankedCell& c : rank(read->reading, *target, f))
             out["ranking"].push_back({{"cell", cell_name(*sheet, c.cell)},
                                       {"de00", c.de},

@@ -9,6 +9,7 @@
 #include <cstdlib>
 #include <fmt/format.h>
 #include <fstream>
+#include <map>
 #include <sstream>
 
 namespace finch {
@@ -17,28 +18,46 @@ namespace {
 
 constexpr std::uintmax_t largest_text = 64u << 20u;
 
-std::vector<fs::path> json_files(const fs::path& folder) {
-    std::vector<fs::path> out;
-    std::error_code fault;
-    for (fs::recursive_directory_iterator it(folder, fault), end; !fault && it != end; it.increment(fault))
-        if (it->path().extension() == ".json")
-            out.push_back(it->path());
-    std::sort(out.begin(), out.end());
+std::string lower(std::string text) {
+    std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return std::tolower(c); });
+    return text;
+}
+
+struct DataFile {
+    fs::path path;
+    bool own = false;
+};
+
+/// The files of a kind by their name within it; the user's over the shipped ones.
+std::map<std::string, DataFile> json_files(const DataFolders& folders, const std::string& kind) {
+    std::map<std::string, DataFile> out;
+    for (const fs::path& root : {folders.shipped, folders.own}) {
+        if (root.empty())
+            continue;
+        std::error_code fault;
+        const fs::path top = root / kind;
+        for (fs::recursive_directory_iterator it(top, fault), end; !fault && it != end; it.increment(fault))
+            if (it->path().extension() == ".json")
+                out[lower(it->path().lexically_relative(top).string())] = {it->path(), root == folders.own};
+    }
     return out;
 }
 
 /// The file that a user means by a path or by a bare name.
-Expected<fs::path> resolve(const fs::path& folder, const std::string& kind, const std::string& name_or_file) {
+Expected<fs::path> resolve(const DataFolders& folders, const std::string& kind, const std::string& name_or_file) {
     std::error_code fault;
     if (fs::is_regular_file(name_or_file, fault))
         return fs::path(name_or_file);
-    std::string name = name_or_file;
-    std::transform(name.begin(), name.end(), name.begin(), [](unsigned char c) { return std::tolower(c); });
-    const fs::path named = folder / kind / (name + ".json");
-    if (name.find('/') == std::string::npos && fs::is_regular_file(named, fault))
-        return named;
+    const auto files = json_files(folders, kind);
+    if (const auto it = files.find(lower(name_or_file) + ".json"); it != files.end())
+        return it->second.path;
     return failure("file.missing", fmt::format("There is no file or {} named \"{}\".", kind, name_or_file),
-                   fmt::format("Give a path, or one of: {}.", fmt::join(data_names(folder, kind), ", ")));
+                   fmt::format("Give a path, or one of: {}.", fmt::join(data_names(folders, kind), ", ")));
+}
+
+Expected<Bench> bench_in(const fs::path& path) {
+    return read_text_file(path).and_then(
+        [&](const std::string& text) { return bench_from_text(text, path.filename().string()); });
 }
 
 } // namespace
@@ -58,52 +77,93 @@ Expected<std::string> read_text_file(const fs::path& path) {
     return text.str();
 }
 
-Expected<fs::path> data_folder() {
+Expected<DataFolders> data_folders() {
+    const auto variable = [](const char* name) {
+        const char* set = std::getenv(name);
+        return set != nullptr ? fs::path(set) : fs::path();
+    };
     std::vector<fs::path> candidates;
-    if (const char* set = std::getenv("FINCH_DATA"); set != nullptr && *set != '\0')
-        candidates.emplace_back(set);
+    if (const fs::path set = variable("FINCH_DATA"); !set.empty())
+        candidates.push_back(set);
     // The name a program was called by says nothing when it was found on the search path; the kernel knows.
     std::error_code none;
-    const fs::path program = fs::read_symlink("/proc/self/exe", none);
-    candidates.push_back(program.parent_path() / ".." / "share" / "gilded-finch" / "data");
-    candidates.emplace_back(FINCH_SOURCE_DATA);
+    const fs::path beside = fs::read_symlink("/proc/self/exe", none).parent_path();
+    candidates.push_back(beside / ".." / "share" / "gilded-finch" / "data");
+    candidates.push_back(beside / ".." / ".." / ".." / ".." / "data"); // build/PRESET/src/ROOM of a source tree
+    candidates.emplace_back("/usr/share/gilded-finch/data");
+    const fs::path share =
+        !variable("XDG_DATA_HOME").empty() ? variable("XDG_DATA_HOME") : variable("HOME") / ".local" / "share";
     std::error_code fault;
     for (const fs::path& candidate : candidates)
         if (fs::is_regular_file(candidate / "materials" / "process-model.json", fault))
-            return fs::weakly_canonical(candidate, fault);
+            return DataFolders(fs::weakly_canonical(candidate, fault), share / "gilded-finch" / "data");
     return failure("data.missing", "The data folder with benches and materials cannot be found.",
                    "Set FINCH_DATA to it, or install the program again.");
 }
 
-Expected<Materials> load_materials(const fs::path& folder) {
-    std::vector<MaterialFile> files;
-    for (const fs::path& path : json_files(folder / "materials")) {
-        auto text = read_text_file(path);
-        if (!text)
-            return tl::unexpected(text.error());
-        files.push_back({path.filename().string(), std::move(*text)});
+Expected<Materials> load_materials(const DataFolders& folders, std::vector<Error>* troubles) {
+    auto found = json_files(folders, "materials");
+    const auto shipped = json_files({folders.shipped}, "materials");
+    while (true) {
+        std::vector<MaterialFile> files;
+        for (const auto& [name, file] : found) {
+            auto text = read_text_file(file.path);
+            if (!text)
+                return tl::unexpected(text.error());
+            files.push_back({file.path.string(), std::move(*text)});
+        }
+        auto materials = materials_from_files(files);
+        if (materials)
+            return materials;
+        const auto broken = std::find_if(found.begin(), found.end(), [&](const auto& f) {
+            return f.second.own && f.second.path.string() == materials.error().place.file;
+        });
+        if (broken == found.end())
+            return materials;
+        if (troubles != nullptr)
+            troubles->push_back(materials.error());
+        // What ships takes its place again, where there is one.
+        if (const auto it = shipped.find(broken->first); it != shipped.end())
+            broken->second = it->second;
+        else
+            found.erase(broken);
     }
-    return materials_from_files(files);
 }
 
-Expected<Bench> load_bench(const fs::path& folder, const std::string& name_or_file) {
-    return resolve(folder, "benches", name_or_file).and_then([](const fs::path& path) {
-        return read_text_file(path).and_then(
-            [&](const std::string& text) { return bench_from_text(text, path.filename().string()); });
-    });
+Expected<Bench> load_bench(const DataFolders& folders, const std::string& name_or_file) {
+    const auto path = resolve(folders, "benches", name_or_file);
+    if (path)
+        return bench_in(*path);
+    for (Bench& bench : load_benches(folders))
+        if (lower(bench.name) == lower(name_or_file))
+            return std::move(bench);
+    return tl::unexpected(path.error());
 }
 
-Expected<Stock> load_stock(const fs::path& folder, const std::string& name_or_file) {
-    return resolve(folder, "stock", name_or_file).and_then([](const fs::path& path) {
+Expected<Stock> load_stock(const DataFolders& folders, const std::string& name_or_file) {
+    return resolve(folders, "stock", name_or_file).and_then([](const fs::path& path) {
         return read_text_file(path).and_then(
             [&](const std::string& text) { return stock_from_text(text, path.filename().string()); });
     });
 }
 
-std::vector<std::string> data_names(const fs::path& folder, const std::string& kind) {
+std::vector<Bench> load_benches(const DataFolders& folders, std::vector<Error>* troubles) {
+    std::vector<Bench> out;
+    for (const auto& [name, file] : json_files(folders, "benches")) {
+        auto bench = bench_in(file.path);
+        if (bench)
+            out.push_back(std::move(*bench));
+        else if (troubles != nullptr)
+            troubles->push_back(bench.error().in_file(file.path.string()));
+    }
+    return out;
+}
+
+std::vector<std::string> data_names(const DataFolders& folders, const std::string& kind) {
     std::vector<std::string> out;
-    for (const fs::path& path : json_files(folder / kind))
-        out.push_back(path.stem().string());
+    for (const auto& [name, file] : json_files(folders, kind))
+        out.push_back(file.path.stem().string());
+    std::sort(out.begin(), out.end());
     return out;
 }
 

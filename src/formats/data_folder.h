@@ -14,19 +14,34 @@ namespace finch {
 /// Text of a file. Errors: file.missing, file.too_large (over 64 MB), file.unreadable.
 [[nodiscard]] Expected<std::string> read_text_file(const std::filesystem::path& path);
 
-/// Where benches, materials and the demo live: $FINCH_DATA, else beside the program, else the source tree.
-/// Errors: data.missing.
-[[nodiscard]] Expected<std::filesystem::path> data_folder();
+/// Where benches, materials and stock live: what ships with the program, and over it what the user made. A file of the
+/// user's replaces the shipped one of the same name.
+struct DataFolders {
+    std::filesystem::path shipped;
+    std::filesystem::path own; ///< may be empty, or not be there
 
-/// All metals and the process model of `folder`/materials.
-[[nodiscard]] Expected<Materials> load_materials(const std::filesystem::path& folder);
+    DataFolders(std::filesystem::path shipped_, std::filesystem::path own_ = {}) // NOLINT: a folder is a data folder
+        : shipped(std::move(shipped_)), own(std::move(own_)) {}
+    DataFolders(const char* shipped_) : shipped(shipped_) {} // NOLINT
+};
 
-/// A bench by path, or by the name of a file in `folder`/benches.
-[[nodiscard]] Expected<Bench> load_bench(const std::filesystem::path& folder, const std::string& name_or_file);
-/// Stock by path, or by the name of a file in `folder`/stock.
-[[nodiscard]] Expected<Stock> load_stock(const std::filesystem::path& folder, const std::string& name_or_file);
+/// $FINCH_DATA, else beside the program, else the source tree it was built in; over it
+/// ~/.local/share/gilded-finch/data. Errors: data.missing.
+[[nodiscard]] Expected<DataFolders> data_folders();
 
-/// Names of the JSON files in `folder`/`kind`, sorted, without their ending.
-[[nodiscard]] std::vector<std::string> data_names(const std::filesystem::path& folder, const std::string& kind);
+/// All metals and the process model. A file of the user's that cannot be read is left out, and named in `troubles`;
+/// a shipped one that cannot be read is an error.
+[[nodiscard]] Expected<Materials> load_materials(const DataFolders& folders, std::vector<Error>* troubles = nullptr);
+
+/// A bench by path, by the name of a file in benches, or by its own name; case does not matter.
+[[nodiscard]] Expected<Bench> load_bench(const DataFolders& folders, const std::string& name_or_file);
+/// Stock by path, or by the name of a file in stock.
+[[nodiscard]] Expected<Stock> load_stock(const DataFolders& folders, const std::string& name_or_file);
+
+/// All benches, by the names of their files; those that cannot be read are named in `troubles`.
+[[nodiscard]] std::vector<Bench> load_benches(const DataFolders& folders, std::vector<Error>* troubles = nullptr);
+
+/// Names of the JSON files of a kind ("benches", "stock"), sorted, without their ending.
+[[nodiscard]] std::vector<std::string> data_names(const DataFolders& folders, const std::string& kind);
 
 } // namespace finch

@@ -3,16 +3,14 @@
 #include "formats/sheet_export.h"
 
 #include "bench/bench_json.h"
+#include "formats/file_out.h"
 #include "quantity/format.h"
 
 #include <fmt/format.h>
 #include <QBuffer>
-#include <QFile>
-#include <QImageReader>
 #include <QPageSize>
 #include <QPainter>
 #include <QPdfWriter>
-#include <QSaveFile>
 
 namespace finch {
 namespace {
@@ -24,7 +22,9 @@ std::string rect_svg(const RectMm& r) {
 std::string escaped(const std::string& text) {
     std::string out;
     for (const char c : text)
-        out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : c == '"' ? "&quot;" : std::string(1, c);
+        // Control characters have no place in XML, not even escaped.
+        if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t')
+            out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : c == '"' ? "&quot;" : std::string(1, c);
     return out;
 }
 
@@ -124,7 +124,7 @@ std::string sheet_csv(const ProofSheet& sheet) {
     return out;
 }
 
-Expected<bool> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& forecast, const Setup& setup,
+Expected<void> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& forecast, const Setup& setup,
                                const MarkerModules& modules, const QString& path) {
     QByteArray bytes;
     QBuffer buffer(&bytes);
@@ -160,68 +160,6 @@ Expected<bool> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& for
             format_duration(forecast.total_s)));
     }
     return write_file(path, bytes.toStdString());
-}
-
-Expected<bool> write_file(const QString& path, const std::string& bytes) {
-    QSaveFile file(path);
-    const bool good =
-        file.open(QIODevice::WriteOnly) &&
-        file.write(bytes.data(), static_cast<qint64>(bytes.size())) == static_cast<qint64>(bytes.size()) &&
-        file.commit();
-    if (!good)
-        return failure("file.not_written", "The file could not be written: " + file.errorString().toStdString() + ".",
-                       "Check the folder, its permissions and the free space; an older file was not touched.",
-                       {path.toStdString(), 0, {}});
-    return true;
-}
-
-namespace {
-
-Expected<Picture> decode(QImageReader& reader, const std::string& name) {
-    const Place place{name, 0, {}};
-    reader.setAutoTransform(true);
-    reader.setDecideFormatFromContent(true);
-    const QSize size = reader.size();
-    if (size.isValid() && static_cast<double>(size.width()) * size.height() > 1e8)
-        return failure("picture.too_large", "The picture has over 100 megapixels.", "Save it smaller; 12 are plenty.",
-                       place);
-    QImageReader::setAllocationLimit(512);
-    const QImage image = reader.read();
-    if (image.isNull())
-        return failure("picture.not_a_picture", "This is no PNG or JPEG picture, or it is damaged.",
-                       "Choose another file.", place);
-    const QImage rgb = image.convertToFormat(QImage::Format_RGB888);
-    Picture out{rgb.width(), rgb.height(), {}};
-    out.rgb.reserve(static_cast<std::size_t>(rgb.width()) * static_cast<std::size_t>(rgb.height()) * 3);
-    for (int y = 0; y < rgb.height(); ++y)
-        out.rgb.insert(out.rgb.end(), rgb.constScanLine(y), rgb.constScanLine(y) + 3 * rgb.width());
-    return out;
-}
-
-} // namespace
-
-Expected<Picture> load_picture(const QString& path) {
-    if (!QFile::exists(path))
-        return failure("file.missing", "The file cannot be found.", "Check the path.", {path.toStdString(), 0, {}});
-    QImageReader reader(path);
-    return decode(reader, path.toStdString());
-}
-
-Expected<Picture> picture_from_bytes(const QByteArray& bytes, const std::string& name) {
-    QByteArray copy = bytes;
-    QBuffer buffer(&copy);
-    buffer.open(QIODevice::ReadOnly);
-    QImageReader reader(&buffer);
-    return decode(reader, name);
-}
-
-QByteArray png_bytes(const Picture& picture) {
-    const QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG", 70);
-    return bytes;
 }
 
 } // namespace finch

@@ -80,10 +80,11 @@ cv::Mat plate_surface(const Plate& plate, const Shot& shot) {
     std::uint64_t index = shot.seed * 131;
     for (const Burn& burn : plate.burns)
         paint(surface, burn, index += 17);
+    const cv::Rect whole(0, 0, surface.cols, surface.rows);
     if (shot.white_card)
-        surface(pixels(*shot.white_card)).setTo(light_of({95, 0, 2}));
+        surface(pixels(*shot.white_card) & whole).setTo(light_of({95, 0, 2}));
     if (shot.covered)
-        surface(pixels(*shot.covered) & cv::Rect(0, 0, surface.cols, surface.rows)).setTo(cv::Scalar(0.10, 0.07, 0.05));
+        surface(pixels(*shot.covered) & whole).setTo(cv::Scalar(0.10, 0.07, 0.05));
     return surface;
 }
 

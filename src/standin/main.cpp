@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/data_folder.h"
+#include "formats/plain_numbers.h"
 #include "standin/server.h"
 
 #include <CLI/CLI.hpp>
@@ -8,7 +9,9 @@
 #include <QCoreApplication>
 #include <QTimer>
 
-int main(int argc, char** argv) {
+namespace {
+
+int run(int argc, char** argv) {
     CLI::App cli{"Simulated marking bench with a camera, for trying Gilded Finch without a laser."};
     std::string socket = "gilded-finch-standin";
     std::uint64_t seed = 7;
@@ -28,8 +31,9 @@ int main(int argc, char** argv) {
     }
     // Pictures are encoded in memory; neither display nor fonts are ever needed.
     QCoreApplication app(argc, argv);
-    const auto folder = finch::data_folder();
-    const auto materials = folder.and_then(finch::load_materials);
+    finch::plain_numbers();
+    const auto materials =
+        finch::data_folders().and_then([](const finch::DataFolders& f) { return finch::load_materials(f); });
     if (!materials) {
         std::cerr << finch::sentence(materials.error()) << '\n';
         return 1;
@@ -43,4 +47,15 @@ int main(int argc, char** argv) {
         QObject::connect(&server, &finch::standin::Server::last_client_left, &app, [] { QCoreApplication::quit(); });
     std::cout << "listening on " << socket << std::endl;
     return QCoreApplication::exec();
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    try {
+        return run(argc, argv);
+    } catch (const std::exception& e) {
+        std::cerr << "The stand-in ended with a fault: " << e.what() << '\n';
+        return 1;
+    }
 }

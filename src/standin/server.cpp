@@ -3,51 +3,67 @@
 #include "standin/server.h"
 
 #include "bench/bench_json.h"
-#include "standin/protocol.h"
+#include "bench_link/protocol.h"
+#include "document/json_fields.h"
+#include "quantity/scan.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
 #include <QBuffer>
+#include <QFileInfo>
 #include <QImage>
 #include <QLocalSocket>
 #include <QPointer>
+#include <sys/stat.h>
 
 namespace finch::standin {
 namespace {
 
 using json = nlohmann::json;
+using namespace Qt::StringLiterals;
 constexpr int tick_ms = 40;
 constexpr qint64 longest_line = 32 * 1024 * 1024;
 
-std::string png_base64(const Picture& picture) {
+QByteArray png(const Picture& picture) {
     const QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
     image.save(&buffer, "PNG", 80);
-    return bytes.toBase64().toStdString();
+    return bytes;
 }
 
-Shot read_shot(const json& d, std::uint64_t seed) {
+Expected<Shot> read_shot(const json& document, std::uint64_t seed) {
+    std::vector<Error> faults;
+    JsonFields f(document, "", faults);
     Shot shot;
-    shot.seed = d.value("seed", seed + 1);
-    shot.disturbed = d.value("disturbed", true);
-    shot.quarter_turns = d.value("quarter_turns", 0.0);
-    shot.blur_px = d.value("blur_px", 0.8);
-    shot.exposure = d.value("exposure", 1.0);
-    shot.glares = d.value("glares", -1);
-    if (d.contains("white_card_mm"))
-        if (const auto rect = rect_from_json(d["white_card_mm"]))
-            shot.white_card = *rect;
-    if (d.contains("covered_mm"))
-        if (const auto rect = rect_from_json(d["covered_mm"]))
-            shot.covered = *rect;
+    shot.seed = f.has("seed") ? static_cast<std::uint64_t>(f.number("seed", 0, 9e15)) : seed;
+    shot.disturbed = f.flag_or("disturbed", true);
+    shot.quarter_turns = f.number_or("quarter_turns", 0, -4, 4);
+    shot.blur_px = f.number_or("blur_px", 0.8, 0, 20);
+    shot.exposure = f.number_or("exposure", 1, 0.05, 20);
+    shot.glares = f.whole_or("glares", -1, -1, 20);
+    for (auto [key, to] : {std::pair{"white_card_mm", &shot.white_card}, {"covered_mm", &shot.covered}}) {
+        if (!f.has(key))
+            continue;
+        if (const auto rect = protocol::rect_from_json(f.raw(key)))
+            *to = *rect;
+        else
+            f.fault(key, rect.error().message, rect.error().fix);
+    }
+    if (auto fault = first_fault(faults, "request"))
+        return tl::unexpected(*fault);
     return shot;
 }
+
+/// What the camera of a bench can see, and a plate can be.
+constexpr double largest_plate_mm = 400;
+constexpr double longest_job_s = 1e6;
 
 } // namespace
 
 struct Server::Job {
+    int number = 0;
     QPointer<QLocalSocket> client;
     std::vector<ToolStep> steps;
     Setup setup;
@@ -68,16 +84,30 @@ Server::Server(Materials materials, std::uint64_t seed, double speed_up, QObject
 Server::~Server() = default;
 
 Expected<bool> Server::listen(const QString& name) {
-    QLocalServer::removeServer(name);
+    const auto fault = [](const QString& why) {
+        return failure("standin.listen", "The stand-in cannot listen: " + why.toStdString(),
+                       "Give another socket name.");
+    };
+    const QFileInfo there(name);
+    if (there.isAbsolute() && there.exists()) {
+        struct stat what {};
+        if (lstat(QFile::encodeName(name).constData(), &what) != 0 || !S_ISSOCK(what.st_mode))
+            return fault(u"there is a file of this name that is no socket"_s);
+        QLocalSocket probe;
+        probe.connectToServer(name);
+        if (probe.waitForConnected(200))
+            return fault(u"another bench listens there"_s);
+        QLocalServer::removeServer(name);
+    }
     server_.setSocketOptions(QLocalServer::UserAccessOption);
     if (!server_.listen(name))
-        return failure("standin.listen", "The stand-in cannot listen: " + server_.errorString().toStdString(),
-                       "Give another socket name.");
+        return fault(server_.errorString());
     return true;
 }
 
 void Server::accept() {
     while (QLocalSocket* client = server_.nextPendingConnection()) {
+        ++clients_;
         connect(client, &QLocalSocket::readyRead, this, [this, client] { read(client); });
         connect(client, &QLocalSocket::disconnected, this, [this, client] {
             if (job_ && job_->client == client) {
@@ -85,100 +115,114 @@ void Server::accept() {
                 job_.reset();
             }
             client->deleteLater();
-            Q_EMIT last_client_left();
+            if (--clients_ == 0)
+                Q_EMIT last_client_left();
         });
     }
 }
 
 void Server::read(QLocalSocket* client) {
-    while (client->canReadLine()) {
+    const QPointer<QLocalSocket> still(client);
+    while (still && client->canReadLine()) {
         const QByteArray line = client->readLine();
-        const json request = json::parse(line.begin(), line.end(), nullptr, false);
-        if (request.is_object())
-            handle(client, request);
+        const auto request = parse_json({line.data(), static_cast<std::size_t>(line.size())}, "request");
+        if (request && request->is_object())
+            handle(client, *request);
         else
-            answer(
-                client,
-                fault_json({"protocol.not_json", "The request is not a JSON object.", "Send one object a line.", {}}));
+            answer(client,
+                   protocol::Fault{
+                       0, 0,
+                       request ? Error{"protocol.not_json", "The request is no object.", "Send one object a line.", {}}
+                               : request.error()});
     }
-    if (client->bytesAvailable() > longest_line) {
-        answer(client, fault_json({"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}));
+    if (still && client->bytesAvailable() > longest_line) {
+        answer(client,
+               protocol::Fault{0, 0, {"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}});
         client->disconnectFromServer();
     }
 }
 
-void Server::answer(QLocalSocket* client, const json& message) {
-    client->write(QByteArray::fromStdString(message.dump()) + '\n');
+void Server::answer(QLocalSocket* client, const protocol::Answer& message) {
+    client->write(QByteArray::fromStdString(protocol::to_line(protocol::to_json(message))));
     client->flush();
 }
 
 void Server::handle(QLocalSocket* client, const json& request) {
+    std::vector<Error> faults;
+    JsonFields f(request, "", faults);
+    const std::string what = f.text_or("do", "");
+    const int job = f.whole_or("job", 0, 0, 2000000000), shot = f.whole_or("shot", 0, 0, 2000000000);
+    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, e}); };
+    // The border: nothing that a request holds ends the bench.
     try {
-        const std::string what = request.value("do", "");
-        if (what == "hello")
-            answer(client,
-                   {{"is", "hello"}, {"version", protocol_version}, {"bench", "stand-in"}, {"enclosure", "shut"}});
-        else if (what == "burn")
-            start(client, request);
-        else if (what == "cancel")
-            cancel(client);
-        else if (what == "photograph")
-            photograph_plate(client, request);
-        else
-            answer(client, fault_json({"protocol.unknown",
-                                       "The request \"" + what + "\" is not known.",
-                                       "Use hello, burn, cancel or photograph.",
-                                       {}}));
-    } catch (const json::exception& e) {
-        answer(client, fault_json({"protocol.bad_request",
-                                   std::string("The request is not as described: ") + e.what(),
-                                   "See docs/formats.md.",
-                                   {}}));
+        if (auto fault = first_fault(faults, "request"))
+            refuse(*fault);
+        else if (what == "hello")
+            answer(client, protocol::Hello{protocol::version, "the stand-in", true});
+        else if (what == "burn") {
+            if (const auto started = start(client, job, request); !started)
+                refuse(started.error());
+        } else if (what == "cancel")
+            cancel(client, job);
+        else if (what == "photograph") {
+            if (const auto taken = photograph_plate(client, shot, request); !taken)
+                refuse(taken.error());
+        } else
+            refuse({"protocol.unknown",
+                    "The request \"" + shortened(what, 40) + "\" is not known.",
+                    "Use hello, burn, cancel or photograph.",
+                    {}});
+    } catch (const std::exception& e) {
+        refuse({"protocol.bad_request",
+                std::string("The request is not as described: ") + e.what(),
+                "See docs/formats.md.",
+                {}});
     }
 }
 
-void Server::start(QLocalSocket* client, const json& request) {
-    if (job_) {
-        answer(client, fault_json({"standin.busy", "The bench is burning another job.", "Wait or cancel it.", {}}));
-        return;
-    }
+Expected<void> Server::start(QLocalSocket* client, int number, const json& request) {
+    if (job_)
+        return failure("standin.busy", "The bench is burning another job.", "Wait or cancel it.");
     const auto setup = setup_from_json(request.value("setup", json()), "");
-    if (!setup) {
-        answer(client, fault_json(setup.error()));
-        return;
-    }
+    if (!setup)
+        return tl::unexpected(setup.error());
     const auto metal = materials_.find(setup->stock.metal);
-    if (!metal) {
-        answer(client, fault_json(metal.error()));
-        return;
-    }
+    if (!metal)
+        return tl::unexpected(metal.error());
     auto job = std::make_unique<Job>();
+    job->number = number;
     job->client = client;
     job->setup = *setup;
     job->metal = *metal;
     double right = 10, low = 10;
-    for (const json& s : request.value("steps", json::array())) {
-        auto step = tool_step_from_json(s);
-        if (!step) {
-            answer(client, fault_json(step.error()));
-            return;
-        }
+    const json steps = request.value("steps", json::array());
+    for (const json& s : steps) {
+        auto step = protocol::tool_step_from_json(s);
+        if (!step)
+            return tl::unexpected(step.error());
         for (const RectMm& r : step->hatch) {
             right = std::max(right, r.x + r.w);
             low = std::max(low, r.y + r.h);
         }
         job->steps.push_back(std::move(*step));
     }
+    if (right > largest_plate_mm || low > largest_plate_mm)
+        return failure("standin.too_large", "The job is larger than the stand-in's table of 400 mm.",
+                       "Burn a smaller sheet.");
     job->plate = bare_plate(*job->metal, materials_, job->setup.stock, right + 2, low + 2);
     fault_after_.reset();
-    if (request.contains("fail_at"))
-        fault_after_ = request["fail_at"].get<std::string>();
+    if (const auto at = request.find("fail_at"); at != request.end() && at->is_string())
+        fault_after_ = at->get<std::string>();
     for (const ToolStep& s : job->steps)
         if (const auto b = burn(s, job->setup, materials_, *job->metal, truth_, seed_))
             job->total_s += b->time_s;
+    if (!(job->total_s <= longest_job_s))
+        return failure("standin.too_long", "The job would take longer than eleven days.",
+                       "Look at the speed and the hatch pitch of its recipes.");
     job_ = std::move(job);
-    answer(client, {{"is", "started"}, {"time_s", job_->total_s}});
+    answer(client, protocol::Started{number, job_->total_s});
     timer_.start();
+    return {};
 }
 
 void Server::step() {
@@ -198,7 +242,7 @@ void Server::step() {
                                       "Reset the source. What was burned stays on the plate.",
                                       {}}
                               : b.error();
-            answer(job_->client, fault_json(e));
+            answer(job_->client, protocol::Fault{job_->number, 0, e});
             plate_ = job_->plate;
             timer_.stop();
             job_.reset();
@@ -216,34 +260,33 @@ void Server::step() {
     const double share =
         job_->total_s > 0 ? std::min(1.0, (job_->burned_s + (done ? 0 : job_->owed_s)) / job_->total_s) : 1;
     const std::string at = done ? last : job_->steps[job_->next].name;
-    answer(job_->client, {{"is", "progress"},
-                          {"share", done ? 1.0 : share},
-                          {"at", at},
-                          {"burned_s", job_->burned_s},
-                          {"time_s", job_->total_s}});
+    answer(job_->client, protocol::Progress{job_->number, done ? 1.0 : share, at});
     if (done) {
         timer_.stop();
         plate_ = job_->plate;
-        answer(job_->client, {{"is", "burned"}, {"time_s", job_->burned_s}});
+        answer(job_->client, protocol::Burned{job_->number, job_->burned_s});
         job_.reset();
     }
 }
 
-void Server::cancel(QLocalSocket* client) {
-    if (job_) {
-        timer_.stop();
-        plate_ = job_->plate;
-        job_.reset();
-    }
-    answer(client, {{"is", "cancelled"}});
-}
-
-void Server::photograph_plate(QLocalSocket* client, const json& request) {
-    if (!plate_) {
-        answer(client, fault_json({"standin.no_plate", "Nothing has been burned yet.", "Burn a sheet first.", {}}));
+void Server::cancel(QLocalSocket* client, int number) {
+    // Of a job that has ended nothing is said: its end was said already.
+    if (!job_ || job_->number != number || job_->client != client)
         return;
-    }
-    answer(client, {{"is", "photo"}, {"png_base64", png_base64(photograph(*plate_, read_shot(request, seed_)))}});
+    timer_.stop();
+    plate_ = job_->plate;
+    job_.reset();
+    answer(client, protocol::Cancelled{number});
+}
+
+Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const json& request) {
+    if (!plate_)
+        return failure("standin.no_plate", "Nothing has been burned yet.", "Burn a sheet first.");
+    const auto shot = read_shot(request, seed_ * 1000 + static_cast<std::uint64_t>(number));
+    if (!shot)
+        return tl::unexpected(shot.error());
+    answer(client, protocol::Photo{number, png(photograph(*plate_, *shot))});
+    return {};
 }
 
 } // namespace finch::standin

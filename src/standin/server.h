@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "bench_link/protocol.h"
 #include "standin/camera.h"
 #include "standin/plate.h"
 
@@ -34,12 +35,12 @@ private:
     struct Job;
     void accept();
     void read(QLocalSocket* client);
-    void answer(QLocalSocket* client, const nlohmann::json& message);
+    void answer(QLocalSocket* client, const protocol::Answer& message);
     void handle(QLocalSocket* client, const nlohmann::json& request);
-    void start(QLocalSocket* client, const nlohmann::json& request);
+    [[nodiscard]] Expected<void> start(QLocalSocket* client, int number, const nlohmann::json& request);
     void step();
-    void cancel(QLocalSocket* client);
-    void photograph_plate(QLocalSocket* client, const nlohmann::json& request);
+    void cancel(QLocalSocket* client, int number);
+    [[nodiscard]] Expected<void> photograph_plate(QLocalSocket* client, int number, const nlohmann::json& request);
 
     Materials materials_;
     std::uint64_t seed_;
@@ -47,6 +48,7 @@ private:
     HiddenTruth truth_;
     QLocalServer server_;
     QTimer timer_;
+    int clients_ = 0;
     std::unique_ptr<Job> job_;
     std::optional<Plate> plate_;
     std::optional<std::string> fault_after_; ///< for tests: name of the step at which the laser fails

@@ -87,26 +87,27 @@ void do_job(DrivenWindow& w, const Job& job) {
     CHECK(w.draft().recipe.setting == candidate.recipe.setting);
     // Proof: plan, burn, photograph, read, choose, save.
     w.click("next_act");
-    REQUIRE(w.draft().round() != nullptr);
-    CHECK(w.draft().round()->sheet.base.process == job.process);
+    REQUIRE(w.round() != nullptr);
+    CHECK(w.round()->sheet.base.process == job.process);
     w.click("next_act");
     REQUIRE(w.wait_idle());
     INFO(w.window().status_text().toStdString());
-    REQUIRE(w.draft().round()->reading);
-    CHECK(w.draft().round()->reading->count(CellState::read) >= 6);
+    REQUIRE(w.round()->reading);
+    CHECK(w.round()->reading->count(CellState::read) >= 6);
     const auto ranked = w.flow().ranking();
     REQUIRE_FALSE(ranked.empty());
     auto* sheet = w.find<app::SheetWidget>("sheet");
     QTest::mouseClick(sheet, Qt::LeftButton, {}, sheet->cell_point(ranked.front().cell));
     w.keys(QKeySequence::Save);
     w.name_recipe(QString::fromLatin1(job.name));
-    REQUIRE(w.draft().saved);
+    REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == job.name; }, 5000));
     CHECK(w.draft().saved->process == job.process);
-    const auto entries = w.logbook().list();
+    const auto book = w.logbook();
+    const auto entries = book->list();
     REQUIRE(entries);
     CHECK(entries->front().title == job.name);
     // What was saved can be read again, with its process.
-    const Entry whole = w.logbook().entry(entries->front().id).value();
+    const Entry whole = book->entry(entries->front().id).value();
     CHECK(to_json(recipe_from_json(whole.body.at("recipe"), "logbook").value()) == to_json(*w.draft().saved));
     w.pass(600);
 }
@@ -131,7 +132,9 @@ TEST_CASE("from an aim to a saved recipe: dark, colour, depth, strip, bleach and
         INFO(job.name);
         do_job(w, job);
     }
-    CHECK(w.logbook().count({"", EntryKind::recipe, 200, 0}).value() == 6);
+    EntryFilter recipes;
+    recipes.kind = EntryKind::recipe;
+    CHECK(w.logbook()->count(recipes).value() == 6);
 }
 
 TEST_CASE("targets are added, edited, made wishes and removed, by mouse and by keyboard, with undo", "[aim]") {

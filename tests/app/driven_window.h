@@ -2,12 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/session/demo.h"
 #include "app/shell/main_window.h"
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/proof/proof_station.h"
 #include "formats/data_folder.h"
-#include "standin/standin_link.h"
 
 #include <catch2/catch.hpp>
 #include <QComboBox>
@@ -26,26 +24,41 @@ class DrivenWindow {
 public:
     explicit DrivenWindow(const QString& folder, double speed_up = 100000,
                           const QString& standin = QStringLiteral(FINCH_STANDIN))
-        : logbook_(Logbook::open(folder + QStringLiteral("/logbook.sqlite")).value()),
-          workbench_(load_materials(FINCH_SOURCE "/data").value(), draft(folder), [this] { return time_; }),
-          link_({standin, 7, speed_up}), flow_(workbench_, logbook_.get(), link_),
-          autosave_(workbench_, folder + QStringLiteral("/draft.json")),
-          window_({workbench_, flow_, logbook_.get(), link_, &autosave_, FINCH_SOURCE "/data",
-                   QStringLiteral("Larkspur Row Instrument Loft")}) {
+        : shop_(app::Workshop::open({folder,
+                                     QStringLiteral("Larkspur Row Instrument Loft"),
+                                     FINCH_SOURCE "/data",
+                                     true,
+                                     false,
+                                     {standin, 7, speed_up},
+                                     [this] { return time_; }})
+                    .value()),
+          window_(*shop_) {
         window_.resize(1280, 800);
         window_.show();
         REQUIRE(QTest::qWaitForWindowExposed(&window_));
         window_.activateWindow();
         QTest::qWait(20);
+        REQUIRE(known());
     }
 
     app::MainWindow& window() { return window_; }
-    app::Workbench& workbench() { return workbench_; }
-    app::ProofFlow& flow() { return flow_; }
-    StandinLink& link() { return link_; }
-    Logbook& logbook() { return *logbook_; }
-    [[nodiscard]] const app::Draft& draft() const { return workbench_.draft(); }
+    app::Workshop& shop() { return *shop_; }
+    app::Workbench& workbench() { return shop_->workbench(); }
+    app::ProofFlow& flow() { return shop_->flow(); }
+    LocalBench& bench() { return shop_->bench(); }
+    [[nodiscard]] const app::Draft& draft() const { return shop_->workbench().draft(); }
+    [[nodiscard]] const app::Round* round() { return workbench().round(); }
     void pass(int seconds) { time_ = time_.addSecs(seconds); }
+    /// The logbook as another program sees it, once all that was recorded is in it.
+    std::unique_ptr<Logbook> logbook() {
+        REQUIRE(
+            QTest::qWaitFor([this] { return shop_->recorder().waiting() + shop_->recorder().at_risk() == 0; }, 10000));
+        return Logbook::open(shop_->desk().path(), LogbookUse::look_only).value();
+    }
+    /// Waits until the record has told all that was asked of it.
+    bool known() {
+        return QTest::qWaitFor([this] { return shop_->knowledge().up_to_date(); }, 20000);
+    }
 
     template <typename T>
     T* find(const char* name) {
@@ -93,7 +106,7 @@ public:
         QTest::qWait(1);
     }
     bool wait_idle(int ms = 90000) {
-        return QTest::qWaitFor([this] { return flow_.step() == app::ProofFlow::Step::idle; }, ms);
+        return QTest::qWaitFor([this] { return flow().step() == app::ProofFlow::Step::idle; }, ms);
     }
     /// Answers the dialog that asks for a recipe's name.
     void name_recipe(const QString& name) {
@@ -109,18 +122,8 @@ public:
     }
 
 private:
-    static app::Draft draft(const QString& folder) {
-        if (auto kept = app::recover_draft(folder + QStringLiteral("/draft.json")))
-            return *kept;
-        return app::demo_draft(FINCH_SOURCE "/data").value();
-    }
-
     QDateTime time_ = QDateTime(QDate(2026, 11, 24), QTime(9, 12));
-    std::unique_ptr<Logbook> logbook_;
-    app::Workbench workbench_;
-    StandinLink link_;
-    app::ProofFlow flow_;
-    app::Autosave autosave_;
+    std::unique_ptr<app::Workshop> shop_;
     app::MainWindow window_;
 };
 

@@ -5,8 +5,9 @@
 #include "app/instruments/ladder.h"
 #include "app/instruments/sheet_view.h"
 #include "app/instruments/swatch.h"
+#include "app/session/demo.h"
 #include "app/shell/consequences_panel.h"
-#include "formats/sheet_export.h"
+#include "record/outbox.h"
 
 #include <QAbstractItemModelTester>
 #include <QAction>
@@ -103,7 +104,7 @@ TEST_CASE("the bands of the ladder are the regimes of the model and move with th
         if (speed < 1 || speed > 9000)
             continue;
         const auto p =
-            predict({w.workbench().materials(), w.workbench().metal(), w.workbench().bench(), w.draft().setup.stock}, with_knob(w.draft().recipe, Knob::scan_speed, speed), w.draft().fill);
+            predict(w.workbench().scene(), with_knob(w.draft().recipe, Knob::scan_speed, speed), w.draft().fill);
         REQUIRE(p);
         INFO(band.name.toStdString() << " at " << dose << ": " << word(p->effect));
         CHECK(QString::fromUtf8(word(p->effect).data()) == band.name);
@@ -141,7 +142,9 @@ TEST_CASE("the bench is edited with undo, and every change that moves the surfac
     w.type("thickness", QStringLiteral("minus two"));
     CHECK(w.window().status_text().contains(QStringLiteral("Thickness")));
     // Both focus confirmations are in the logbook.
-    CHECK(w.logbook().count({"", EntryKind::bench, 100, 0}).value() == 2);
+    EntryFilter bench_entries;
+    bench_entries.kind = EntryKind::bench;
+    CHECK(w.logbook()->count(bench_entries).value() == 2);
 }
 
 TEST_CASE("a stand-in that dies, fails or is missing is reported, and the next try works", "[window]") {
@@ -153,10 +156,10 @@ TEST_CASE("a stand-in that dies, fails or is missing is reported, and the next t
     SECTION("killed while burning, then burned again") {
         w.click("next_act");
         REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, 20000));
-        w.link().kill();
+        w.bench().kill();
         REQUIRE(w.wait_idle(20000));
         CHECK(w.window().status_text().contains(QStringLiteral("stopped answering")));
-        CHECK_FALSE(w.draft().round()->burned);
+        CHECK_FALSE(w.round()->burned);
         w.click("next_act");
         REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, 20000));
         w.keys(QKeySequence(QStringLiteral("Ctrl+.")));
@@ -164,7 +167,7 @@ TEST_CASE("a stand-in that dies, fails or is missing is reported, and the next t
         CHECK(w.window().status_text().contains(QStringLiteral("cancelled")));
     }
     SECTION("a fault of the laser") {
-        w.link().fail_at("B1");
+        w.bench().fail_at("B1");
         w.click("next_act");
         REQUIRE(QTest::qWaitFor([&] { return w.flow().step() == app::ProofFlow::Step::burning; }, 5000));
         REQUIRE(w.wait_idle(60000));
@@ -201,8 +204,9 @@ TEST_CASE("a dropped photograph is read, and one that is no photograph is refuse
     REQUIRE(w.wait_idle(20000));
     CHECK(w.window().status_text().contains(QStringLiteral("picture")));
     drop(folder.filePath(QStringLiteral("nothing.png")));
+    REQUIRE(w.wait_idle(20000));
     CHECK(w.window().status_text().contains(QStringLiteral("cannot be found")));
-    CHECK_FALSE(w.draft().round()->reading);
+    CHECK_FALSE(w.round()->reading);
     for (const char* ending : {"svg", "csv", "json", "pdf"}) {
         const QString out = folder.filePath(QStringLiteral("sheet.") + QString::fromLatin1(ending));
         w.window().proof().export_to(out);
@@ -212,37 +216,27 @@ TEST_CASE("a dropped photograph is read, and one that is no photograph is refuse
     CHECK(w.window().status_text().contains(QStringLiteral("not known")));
 }
 
-TEST_CASE("a kill at any moment loses no reading and at most the last second of typing", "[window]") {
-    CleanSettings clean;
-    QTemporaryDir folder, copy;
-    DrivenWindow w(folder.path());
-    w.workbench().confirm_focus();
-    w.workbench().set_knob(Knob::scan_speed, 777);
-    QTest::qWait(1100);
-    // What a killed process leaves behind is what lies in the folder now, write-ahead log included.
-    for (const QString& name : QDir(folder.path()).entryList(QDir::Files))
-        REQUIRE(QFile::copy(folder.filePath(name), copy.filePath(name)));
-    CHECK(knob_value(app::recover_draft(copy.filePath(QStringLiteral("draft.json"))).value().recipe,
-                     Knob::scan_speed) == Approx(777));
-    const auto book = Logbook::open(copy.filePath(QStringLiteral("logbook.sqlite"))).value();
-    CHECK(book->count(EntryFilter{}).value() == 1);
-}
-
-TEST_CASE("an entry that cannot be written now is kept and written later", "[window]") {
+TEST_CASE("an entry that cannot be written now is kept on the disk, said to be, and written later", "[window]") {
     CleanSettings clean;
     QTemporaryDir folder;
     DrivenWindow w(folder.path());
+    const Outbox outbox(folder.filePath(QStringLiteral("outbox")));
     {
         QSqlDatabase other = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("other"));
         other.setDatabaseName(folder.filePath(QStringLiteral("logbook.sqlite")));
         REQUIRE(other.open());
         REQUIRE(QSqlQuery(other).exec(QStringLiteral("BEGIN IMMEDIATE")));
         w.workbench().confirm_focus();
-        CHECK(w.logbook().count(EntryFilter{}).value() == 0);
+        REQUIRE(QTest::qWaitFor([&] { return !outbox.waiting().empty(); }, 5000));
+        CHECK(QTest::qWaitFor(
+            [&] { return w.window().status_text().contains(QStringLiteral("Another program holds the logbook")); },
+            8000));
+        CHECK(w.shop().would_be_lost().isEmpty());
         REQUIRE(QSqlQuery(other).exec(QStringLiteral("ROLLBACK")));
     }
     QSqlDatabase::removeDatabase(QStringLiteral("other"));
-    CHECK(QTest::qWaitFor([&] { return w.logbook().count(EntryFilter{}).value() == 1; }, 8000));
+    CHECK(w.logbook()->count(EntryFilter{}).value() == 1);
+    CHECK(outbox.waiting().empty());
 }
 
 TEST_CASE("every number of the consequences says why", "[window]") {
@@ -331,21 +325,37 @@ TEST_CASE("both themes keep text readable on every ground", "[window]") {
 TEST_CASE("the models keep their promises", "[window]") {
     CleanSettings clean;
     QTemporaryDir folder;
-    DrivenWindow w(folder.path());
-    for (int i = 0; i < 230; ++i) {
-        Entry e;
-        e.when_utc = "2026-11-24T09:12:00Z";
-        e.title = "entry " + std::to_string(i);
-        e.setup = nlohmann::json::object();
-        e.body = nlohmann::json::object();
-        REQUIRE(w.logbook().add(e));
+    const QString path = folder.filePath(QStringLiteral("logbook.sqlite"));
+    {
+        const auto book = Logbook::open(path).value();
+        for (int i = 0; i < 230; ++i) {
+            Entry e;
+            e.when_utc = "2026-11-24T09:12:00Z";
+            e.title = "entry " + std::to_string(i);
+            e.setup = nlohmann::json::object();
+            e.body = nlohmann::json::object();
+            REQUIRE(book->add(e));
+        }
     }
-    app::EntryModel model(&w.logbook());
-    model.reload();
-    CHECK(model.rowCount() == 100);
+    app::LogbookDesk desk(path);
+    app::EntryModel model(desk);
+    model.set_filter({});
+    REQUIRE(QTest::qWaitFor([&] { return model.rowCount() == 100; }, 5000));
+    CHECK(model.total() == 230);
     // From here on only: the tester itself fetches more, which it does not allow during a reset.
     QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
-    while (model.canFetchMore({}))
-        model.fetchMore({});
-    CHECK(model.rowCount() == 230);
+    CHECK(QTest::qWaitFor(
+        [&] {
+            if (model.canFetchMore({}))
+                model.fetchMore({});
+            return model.rowCount() == 230;
+        },
+        5000));
+    // Only the newest question is answered.
+    EntryFilter none;
+    none.words = "nothing of this name";
+    for (int i = 0; i < 20; ++i)
+        model.set_filter(i % 2 == 0 ? EntryFilter{} : none);
+    CHECK(QTest::qWaitFor([&] { return model.rowCount() == 0; }, 5000));
+    CHECK(model.total() == 0);
 }

@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/reference.h"
 #include "formats/data_folder.h"
 #include "recipe/predict.h"
+#include "reference/adapter/reference.h"
 
 #include <catch2/catch.hpp>
 #include <fstream>

@@ -356,7 +356,7 @@ TEST_CASE("the regime map does not depend on threads, and its coarse look is its
     for (const MapLine& line : equal_lines(one, MapField::dose))
         for (const auto& [a, b] : line.pieces) {
             const Recipe r = one.recipe(DemoBench::blue(), a.x, a.y);
-            const auto p = predict({materials(), *demo.metal, demo.setup.bench, demo.setup.stock}, r, {mm(10), 100});
+            const auto p = predict(demo.scene(), r, {mm(10), 100});
             CHECK(p->mark.pattern.areal_dose_j_m2 / 1e6 == Approx(line.level).epsilon(0.05));
         }
 }

@@ -1,8 +1,10 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo_bench.h"
+#include "evidence/learn.h"
 #include "physics/colour_difference.h"
-#include "proof/learn.h"
+#include "proof/next_sheet.h"
+#include "proof/observed.h"
 #include "recipe/check.h"
 #include "recipe/explain.h"
 
@@ -115,7 +117,7 @@ TEST_CASE("the forecast adds up and marks the hopeless cells", "[proof]") {
     SheetRequest q = demo.request(3);
     q.across = {Knob::power, 2, 100, 10, Steps::ratio};
     const ProofSheet sheet = plan_sheet(q, demo.setup.bench, demo.sheet().label_recipe).value();
-    const SheetForecast f = forecast(sheet, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
+    const SheetForecast f = forecast(sheet, demo.scene());
     std::set<CellFate> fates;
     double sum = f.labels_s;
     for (const CellForecast& c : f.cells) {
@@ -129,7 +131,7 @@ TEST_CASE("the forecast adds up and marks the hopeless cells", "[proof]") {
     const ProofSheet trimmed = without_hopeless(sheet, f);
     for (std::size_t i = 0; i < sheet.cells(); ++i)
         CHECK(trimmed.left_out[i] == (f.cells[i].fate != CellFate::marks));
-    CHECK(forecast(trimmed, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock}).total_s < f.total_s);
+    CHECK(forecast(trimmed, demo.scene()).total_s < f.total_s);
 }
 
 TEST_CASE("along a line of equal pulses the pulses per area are equal", "[proof]") {
@@ -190,14 +192,15 @@ TEST_CASE("an opening sheet holds the target in its middle, on any base recipe",
         INFO(name);
         const Target target = *std::find_if(named_targets().begin(), named_targets().end(),
                                             [&](const Target& t) { return t.name == name; });
-        const auto opening = opening_sheet(target, DemoBench::blue(), Knob::scan_speed, Knob::hatch_pitch, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
+        const auto opening =
+            opening_sheet(target, DemoBench::blue(), Knob::scan_speed, Knob::hatch_pitch, demo.scene());
         REQUIRE(opening);
-        CHECK(opening->hoped_de < 5);
+        CHECK(opening->hoped_de.value() < 5);
         SheetRequest q = opening->request;
         q.number = 1;
         const auto sheet = plan_sheet(q, demo.setup.bench, demo.sheet().label_recipe);
         REQUIRE(sheet);
-        const auto f = forecast(*sheet, {materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
+        const auto f = forecast(*sheet, demo.scene());
         CHECK(std::count_if(f.cells.begin(), f.cells.end(),
                             [](const CellForecast& c) { return c.fate == CellFate::marks; }) >= 24);
     }
@@ -262,10 +265,9 @@ TEST_CASE("a recipe is checked against the bench, with the remedy in numbers", "
 
 TEST_CASE("every number explains itself with values and what it rests on", "[recipe]") {
     const DemoBench demo;
-    const auto p = predict({materials(), *demo.metal, demo.setup.bench, demo.setup.stock}, DemoBench::blue(), {}).value();
+    const auto p = predict(demo.scene(), DemoBench::blue(), {}).value();
     for (int q = 0; q <= static_cast<int>(Quantity::haze); ++q) {
-        const Explanation e = explain(static_cast<Quantity>(q), p, *demo.metal, materials().model, demo.setup.bench,
-                                      demo.setup.stock, DemoBench::blue(), {});
+        const Explanation e = explain(static_cast<Quantity>(q), demo.scene(), DemoBench::blue(), {}, p);
         INFO(e.name);
         CHECK_FALSE(e.name.empty());
         CHECK_FALSE(e.result.empty());
@@ -277,21 +279,50 @@ TEST_CASE("every number explains itself with values and what it rests on", "[rec
 }
 
 TEST_CASE("focus goes stale when anything it rests on moves, and raising the head makes up for thickness", "[bench]") {
-    DemoBench demo;
-    Setup s = demo.setup;
-    CHECK(focus_state(s.focus, "210 mm", s.stock).stale());
-    s.focus = confirmed_focus(s.focus, "210 mm", s.stock, "OD", "2026-11-24T09:12:00Z");
-    CHECK_FALSE(focus_state(s.focus, "210 mm", s.stock).stale());
-    CHECK(focus_state(s.focus, "100 mm", s.stock).stale());
-    Stock thicker = s.stock;
-    thicker.thickness += mm(1.2);
-    CHECK(in_mm(focus_state(s.focus, "210 mm", thicker).surface_error) == Approx(-1.2));
-    s.focus.head_raised = mm(1.2);
-    CHECK(in_mm(focus_state(s.focus, "210 mm", thicker).surface_error) == Approx(0).margin(1e-9));
-    CHECK(focus_state(s.focus, "210 mm", thicker).stale());
-    Stock other = s.stock;
-    other.lot = "S316-08";
-    CHECK(focus_state(confirmed_focus(s.focus, "210 mm", s.stock, "OD", ""), "210 mm", other).stale());
+    struct Row {
+        const char* what;
+        void (*change)(Setup&);
+        std::optional<StaleReason> reason;
+        double error_mm;
+    };
+    const std::vector<Row> rows{
+        {"nothing", [](Setup&) {}, std::nullopt, 0},
+        {"the method", [](Setup& s) { s.focus.method = FocusMethod::camera; }, std::nullopt, 0},
+        {"what lies under it", [](Setup& s) { s.stock.under_it = "steel"; }, std::nullopt, 0},
+        {"half a micrometre", [](Setup& s) { s.stock.thickness += micrometres(0.4); }, std::nullopt, -0.0004},
+        {"another bench with a lens of the same name", [](Setup& s) { s.bench.name = "Heron"; },
+         StaleReason::bench_changed, 0},
+        {"another lens", [](Setup& s) { s.bench.lens_index = 1 - s.bench.lens_index; }, StaleReason::lens_changed, 0},
+        {"thicker stock", [](Setup& s) { s.stock.thickness += mm(1.2); }, StaleReason::thickness_changed, -1.2},
+        {"another lot", [](Setup& s) { s.stock.lot = "S316-08"; }, StaleReason::stock_changed, 0},
+        {"another metal", [](Setup& s) { s.stock.metal = "titanium-2"; }, StaleReason::stock_changed, 0},
+        {"another offset", [](Setup& s) { s.focus.offset += mm(0.3); }, StaleReason::offset_changed, -0.3},
+        {"the head", [](Setup& s) { s.focus.head_raised += mm(0.5); }, StaleReason::head_moved, 0.5},
+        {"thicker stock, and the head raised for it",
+         [](Setup& s) {
+             s.stock.thickness += mm(1.2);
+             s.focus.head_raised += mm(1.2);
+         },
+         StaleReason::thickness_changed, 0},
+    };
+    for (const Row& row : rows) {
+        // Where the head stood when the focus was confirmed does not matter, only how far it moved since.
+        for (const double head : {0.0, 7.5}) {
+            INFO(row.what);
+            Setup s = DemoBench().setup;
+            s.focus.head_raised = mm(head);
+            CHECK(focus_state(s.focus, s.bench.name, s.bench.lens().name, s.stock).reasons ==
+                  std::vector{StaleReason::never_confirmed});
+            s.focus.confirmed =
+                confirmation(s.focus, s.bench.name, s.bench.lens().name, s.stock, "OD", "2026-11-24T09:12:00Z");
+            row.change(s);
+            const FocusState now = focus_state(s.focus, s.bench.name, s.bench.lens().name, s.stock);
+            CHECK(now.stale() == row.reason.has_value());
+            if (row.reason)
+                CHECK(now.reasons.front() == *row.reason);
+            CHECK(in_mm(now.surface_error) == Approx(row.error_mm).margin(1e-9));
+        }
+    }
 }
 
 TEST_CASE("beam optics obey their closed forms", "[bench]") {

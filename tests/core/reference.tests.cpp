@@ -1,6 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/reference.h"
+#include "reference/adapter/reference.h"
 #include "demo_bench.h"
 
 #include <catch2/catch.hpp>

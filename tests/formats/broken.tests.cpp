@@ -5,6 +5,8 @@
 #include "bench/bench_json.h"
 #include "demo_bench.h"
 #include "document/json_fields.h"
+#include "formats/file_out.h"
+#include "formats/picture_file.h"
 #include "formats/sheet_export.h"
 #include "proof/reading.h"
 
@@ -140,12 +142,28 @@ TEST_CASE("a broken document is refused with file, field and fix", "[broken]") {
          "document.bad_field", "k"},
         {"model without a finish", model, good("materials/process-model.json"),
          [](json& j) { j["finishes"].erase("mill"); }, "document.bad_field", "finishes.mill"},
-        {"draft without its setup", draft, demo, [](json& j) { j.erase("setup"); }, "document.wrong_format", "format"},
+        {"draft without its setup", draft, demo, [](json& j) { j.erase("setup"); }, "document.wrong_format",
+         "setup.format"},
+        {"draft of the future", draft, demo, [](json& j) { j["version"] = 3; }, "document.newer_version", "version"},
+        {"draft with a school that is none", draft, demo, [](json& j) { j["school"] = "night"; }, "document.bad_field",
+         "school"},
+        {"a misspelt key", recipe, noon, [](json& j) { j["focus_ofset_mm"] = 1; }, "document.bad_field",
+         "focus_ofset_mm"},
+        {"a misspelt key of the stock", stock, s316, [](json& j) { j["thicknes_mm"] = 1; }, "document.bad_field",
+         "thicknes_mm"},
+        {"a version beyond every integer", recipe, noon, [](json& j) { j["version"] = 4294967297; },
+         "document.newer_version", "version"},
+        {"no power at all", recipe, noon, [](json& j) { j["power_percent"] = 1e-320; }, "document.bad_field",
+         "power_percent"},
+        {"a number above every sheet", sheet, sheet7, [](json& j) { j["number"] = 1000001; }, "document.bad_field",
+         "number"},
+        {"a metal whose format is a number", metal, good("materials/stainless-316.json"),
+         [](json& j) { j["format"] = 5; }, "document.wrong_format", "format"},
         {"draft with a broken target", draft, demo,
          [](json& j) {
              j["target"]["lab"] = {1, 2};
          },
-         "document.bad_field", "target.lab"},
+         "document.bad_field", "target.target.lab"},
     };
     for (const Row& row : rows) {
         INFO(row.what);
@@ -165,7 +183,11 @@ TEST_CASE("a broken document is refused with file, field and fix", "[broken]") {
         CHECK(cut.value().code == "document.not_json");
         CHECK(cut.value().place.line == 3);
         CHECK((*read)("42").value().code == "document.wrong_format");
-        CHECK((*read)(std::string(3000, '[')).value().code == "document.not_json");
+        CHECK((*read)(std::string(200000, '[') + std::string(200000, ']')).value().code == "document.too_deep");
+        CHECK((*read)("{\"format\": 1e400}").value().code == "document.not_json");
+        CHECK((*read)("{\"format\": \"\xff\"}").value().code == "document.not_json");
+        CHECK((*read)("{\"a\": 1, \"a\": 2}").value().code == "document.doubled_key");
+        CHECK((*read)(std::string(50, '[')).value().code == "document.not_json");
     }
 }
 
@@ -249,7 +271,7 @@ TEST_CASE("a sheet is exported with layers, as a table and to print", "[formats]
     CHECK(csv.find("H6,yes") != std::string::npos);
     QTemporaryDir dir;
     const QString pdf = dir.filePath(QStringLiteral("sheet.pdf"));
-    const auto f = forecast(sheet, {tests::materials(), *demo.metal, demo.setup.bench, demo.setup.stock});
+    const auto f = forecast(sheet, demo.scene());
     REQUIRE(write_sheet_pdf(sheet, f, demo.setup, modules, pdf));
     CHECK(read_text_file(pdf.toStdString()).value().starts_with("%PDF-"));
 }

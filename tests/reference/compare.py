@@ -1,6 +1,6 @@
 # SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Random inputs through the Python reference and through gilded-finch-cli: both must agree.
+"""Random inputs through the Python reference and through finch-reference: both must agree.
 
 usage: compare.py CLI [COUNT]
 
@@ -368,7 +368,7 @@ def no_worse(v, want, got):
 
 
 def run(cli, model, document):
-    out = subprocess.run([cli, "reference", "--model", model], input=json.dumps(document), capture_output=True,
+    out = subprocess.run([cli, "--model", model], input=json.dumps(document), capture_output=True,
                          text=True)
     if out.returncode != 0:
         sys.exit(f"{model}: {out.stderr or out.stdout}")

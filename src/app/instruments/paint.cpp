@@ -150,8 +150,4 @@ QString lab_text(const Lab& lab) {
     return part(lab.l, false) + u" "_s + part(lab.a, true) + u" "_s + part(lab.b, true);
 }
 
-QString screen_number(double value, int digits) {
-    return QString::fromStdString(format_for_screen(value, digits));
-}
-
 } // namespace finch::app

@@ -2,7 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/theme/state.h"
+#include "app/session/state.h"
+#include "app/session/text.h"
 #include "app/theme/theme.h"
 #include "physics/colour.h"
 
@@ -40,6 +41,5 @@ void paint_pointer(QPainter& painter, QPointF tip, double size, double angle_deg
 /// Black or white, whichever reads better on a colour.
 [[nodiscard]] QColor ink_on(const Lab& lab);
 [[nodiscard]] QString lab_text(const Lab& lab);
-[[nodiscard]] QString screen_number(double value, int digits = 3);
 
 } // namespace finch::app

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/regime_map_view.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
 #include <algorithm>
 #include <array>

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/swatch.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
 #include <algorithm>
 #include <cmath>

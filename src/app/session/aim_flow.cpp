@@ -4,6 +4,7 @@
 
 #include "app/session/background.h"
 #include "proof/first_sheet.h"
+#include "quantity/scan.h"
 
 namespace finch::app {
 
@@ -117,8 +118,8 @@ void AimFlow::take(const Proposal& proposal, const Candidate& candidate) {
         const SheetRequest first = first_sheet(candidate.recipe, proposal.task.school, d.setup.bench);
         d.request.across = first.across;
         d.request.down = first.down;
-        d.request.aim = aim.substr(0, 60);
-        d.shown_round = -1;
+        d.request.aim = shortened(aim, 60);
+        d.shown_sheet = 0;
         d.cell.reset();
     });
     Q_EMIT taken();

@@ -17,11 +17,11 @@ Recipe first_blue() {
 
 } // namespace
 
-Expected<Draft> blank_draft(const std::filesystem::path& data_folder) {
-    const auto names = data_names(data_folder, "benches");
+Expected<Draft> blank_draft(const DataFolders& folders) {
+    const auto names = data_names(folders, "benches");
     if (names.empty())
         return failure("data.missing", "No bench was found.", "Restore data/benches.");
-    auto bench = load_bench(data_folder, names.front());
+    auto bench = load_bench(folders, names.front());
     if (!bench)
         return tl::unexpected(bench.error());
     Draft d;
@@ -35,10 +35,10 @@ Expected<Draft> blank_draft(const std::filesystem::path& data_folder) {
     return d;
 }
 
-Expected<Draft> demo_draft(const std::filesystem::path& data_folder) {
-    auto d = blank_draft(data_folder);
-    const auto bench = load_bench(data_folder, "wren");
-    const auto stock = load_stock(data_folder, "sundial-316");
+Expected<Draft> demo_draft(const DataFolders& folders) {
+    auto d = blank_draft(folders);
+    const auto bench = load_bench(folders, "wren");
+    const auto stock = load_stock(folders, "sundial-316");
     if (!d || !bench || !stock)
         return tl::unexpected(!d ? d.error() : !bench ? bench.error() : stock.error());
     d->setup.bench = *bench;

@@ -5,12 +5,17 @@
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
 
+#include <algorithm>
+#include <array>
 #include <nlohmann/json.hpp>
 
 namespace finch::app {
 namespace {
 
 using json = nlohmann::json;
+
+constexpr int most_sheets = 1000000;
+const std::vector<std::string_view> schools{"single", "in-focus", "out-of-focus", "speed-by-pitch", "width-by-power"};
 
 json axis_json(const AxisPlan& a) {
     return {{"knob", traits(a.knob).key},
@@ -22,7 +27,10 @@ json axis_json(const AxisPlan& a) {
 
 AxisPlan read_axis(JsonFields f) {
     AxisPlan a;
-    a.knob = knob_from_key(f.text("knob")).value_or(Knob::scan_speed);
+    if (const auto knob = knob_from_key(f.text("knob")))
+        a.knob = *knob;
+    else
+        f.fault("knob", knob.error().message, knob.error().fix);
     a.from = f.number("from", -1e6, 1e6);
     a.to = f.number("to", -1e6, 1e6);
     a.count = f.whole("count", 1, most_steps);
@@ -30,76 +38,77 @@ AxisPlan read_axis(JsonFields f) {
     return a;
 }
 
-json round_json(const Round& r) {
-    json out{{"sheet", to_json(r.sheet)},
-             {"reason", r.reason},
-             {"hoped_de00", r.hoped_de},
-             {"hoped_spread", r.hoped_spread},
-             {"before", to_json(r.before)},
-             {"burned", r.burned},
-             {"thickness_ratio", r.thickness_ratio},
-             {"before_de00", r.before_de},
-             {"after_de00", r.after_de},
-             {"learned_cells", r.learned_cells},
-             {"sheet_entry", r.sheet_entry},
-             {"reading_entry", r.reading_entry}};
-    if (r.reading)
-        out["reading"] = to_json(*r.reading, r.sheet);
+template <typename T>
+T take(Expected<T> value, std::vector<Error>& faults, const std::string& field) {
+    if (value)
+        return std::move(*value);
+    Error e = value.error();
+    e.place.field = e.place.field.empty() ? field : field + "." + e.place.field;
+    faults.push_back(std::move(e));
+    return {};
+}
+
+json planned_json(const PlannedSheet& p) {
+    json out{{"sheet", to_json(p.sheet)},
+             {"setup", to_json(p.setup)},
+             {"reason", p.reason},
+             {"hoped_spread", p.hoped_spread},
+             {"before", to_json(p.before)}};
+    if (p.hoped_de)
+        out["hoped_de00"] = *p.hoped_de;
     return out;
 }
 
-Expected<Round> read_round(JsonFields f) {
-    Round r;
-    auto sheet = sheet_from_json(f.json().value("sheet", json()), "");
-    if (!sheet)
-        return tl::unexpected(sheet.error());
-    r.sheet = *sheet;
-    r.reason = f.text_or("reason", "");
-    r.hoped_de = f.number_or("hoped_de00", 0, 0, 1e9);
-    r.hoped_spread = f.number_or("hoped_spread", 0, 0, 1e9);
-    r.before = evidence_from_json(f.json().value("before", json()));
-    r.burned = f.flag_or("burned", false);
-    r.thickness_ratio = f.number_or("thickness_ratio", 1, 0, 100);
-    r.before_de = f.number_or("before_de00", 0, 0, 1000);
-    r.after_de = f.number_or("after_de00", 0, 0, 1000);
-    r.learned_cells = static_cast<std::size_t>(f.whole_or("learned_cells", 0, 0, 1000));
-    r.sheet_entry = f.whole_or("sheet_entry", 0, 0, 2000000000);
-    r.reading_entry = f.whole_or("reading_entry", 0, 0, 2000000000);
-    if (f.has("reading")) {
-        auto reading = reading_from_json(f.json().at("reading"), r.sheet, "");
-        if (!reading)
-            return tl::unexpected(reading.error());
-        r.reading = *reading;
+PlannedSheet read_planned(JsonFields f, std::vector<Error>& faults) {
+    PlannedSheet p;
+    p.sheet = take(sheet_from_json(f.raw("sheet"), ""), faults, "sheet");
+    p.setup = take(setup_from_json(f.raw("setup"), ""), faults, "setup");
+    p.reason = f.text_or("reason", "");
+    p.hoped_de = f.optional_number("hoped_de00", 0, 1000);
+    p.hoped_spread = f.number_or("hoped_spread", 0, 0, 1000);
+    p.before = take(evidence_from_json(f.raw("before"), ""), faults, "before");
+    return p;
+}
+
+/// Version 1 kept burned and read sheets among the choices. What was burned is in the logbook; what was only planned
+/// is kept for the set-up that lay on the bench.
+void read_rounds(JsonFields& f, Draft& d, std::vector<Error>& faults) {
+    std::vector<int> numbers;
+    for (JsonFields& r : f.list("rounds")) {
+        PlannedSheet p;
+        p.sheet = take(sheet_from_json(r.raw("sheet"), ""), faults, "sheet");
+        p.setup = d.setup;
+        p.reason = r.text_or("reason", "");
+        if (const double de = r.number_or("hoped_de00", 0, 0, 1e9); de > 0 && de < 1000)
+            p.hoped_de = de;
+        p.hoped_spread = r.number_or("hoped_spread", 0, 0, 1e9);
+        if (r.has("before"))
+            p.before = take(evidence_from_json(r.raw("before"), ""), faults, "before");
+        numbers.push_back(p.sheet.number);
+        if (!r.flag_or("burned", false))
+            d.planned.push_back(std::move(p));
     }
-    return r;
+    d.last_sheet = std::max(0, f.whole_or("next_sheet", 1, 0, most_sheets) - 1);
+    d.first_sheet = numbers.empty() ? d.last_sheet + 1 : *std::min_element(numbers.begin(), numbers.end());
+    const int shown = f.whole_or("shown_round", -1, -1, 100000);
+    d.shown_sheet =
+        shown >= 0 && shown < static_cast<int>(numbers.size()) ? numbers[static_cast<std::size_t>(shown)] : 0;
+    d.school = static_cast<School>(f.whole_or("school", 0, 0, 4));
 }
 
 } // namespace
 
-const Round* Draft::round() const {
-    return shown_round >= 0 && shown_round < static_cast<int>(rounds.size())
-               ? &rounds[static_cast<std::size_t>(shown_round)]
-               : nullptr;
-}
-
-std::string evidence_key(const Setup& s) {
-    return s.bench.name + " / " + s.bench.lens().name + " / " + s.stock.metal + " / " +
-           std::string(word(s.stock.finish)) + " / " + s.stock.lot;
-}
-
 json to_json(const Draft& d) {
-    json rounds = json::array();
-    for (const Round& r : d.rounds)
-        rounds.push_back(round_json(r));
-    json evidence = json::object();
-    for (const auto& [key, e] : d.evidence)
-        evidence[key] = to_json(e);
+    json planned = json::array();
+    for (const PlannedSheet& p : d.planned)
+        planned.push_back(planned_json(p));
     json out{{"format", "finch-draft"},
-             {"version", 1},
+             {"version", draft_format_version},
              {"setup", to_json(d.setup)},
              {"recipe", to_json(d.recipe)},
+             {"fill", {{"line_length_mm", tidy(in_mm(d.fill.line_length))}, {"area_mm2", d.fill.area_mm2}}},
              {"aim", to_json(d.aim)},
-             {"school", static_cast<int>(d.school)},
+             {"school", schools.at(static_cast<std::size_t>(d.school))},
              {"target", to_json(d.target)},
              {"request",
               {{"aim", d.request.aim},
@@ -108,10 +117,10 @@ json to_json(const Draft& d) {
                {"cell_width_mm", tidy(in_mm(d.request.cell_width))},
                {"cell_height_mm", tidy(in_mm(d.request.cell_height))},
                {"gap_mm", tidy(in_mm(d.request.gap))}}},
-             {"rounds", rounds},
-             {"shown_round", d.shown_round},
-             {"evidence", evidence},
-             {"next_sheet", d.next_sheet},
+             {"planned", planned},
+             {"first_sheet", d.first_sheet},
+             {"last_sheet", d.last_sheet},
+             {"shown_sheet", d.shown_sheet},
              {"operator", d.operator_initials}};
     if (d.saved)
         out["saved"] = to_json(*d.saved);
@@ -121,31 +130,23 @@ json to_json(const Draft& d) {
 }
 
 Expected<Draft> draft_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-draft", 1, file); !version)
+    const auto version = check_format(document, "finch-draft", draft_format_version, file);
+    if (!version)
         return tl::unexpected(version.error());
-    const auto in_file = [&file](const Error& e) { return tl::unexpected(e.in_file(file)); };
-    Draft d;
-    auto setup = setup_from_json(document.value("setup", json()), file);
-    if (!setup)
-        return in_file(setup.error());
-    d.setup = *setup;
-    auto recipe = recipe_from_json(document.value("recipe", json()), file);
-    if (!recipe)
-        return in_file(recipe.error());
-    d.recipe = *recipe;
-    auto target = target_from_json(document.value("target", json()));
-    if (!target)
-        return in_file(target.error());
-    d.target = *target;
-    // Drafts of earlier versions have no aim.
-    if (document.contains("aim")) {
-        auto aim = aim_from_json(document.at("aim"), file);
-        if (!aim)
-            return in_file(aim.error());
-        d.aim = *aim;
-    }
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
+    Draft d;
+    d.setup = take(setup_from_json(f.raw("setup"), ""), faults, "setup");
+    d.recipe = take(recipe_from_json(f.raw("recipe"), ""), faults, "recipe");
+    d.target = take(target_from_json(f.raw("target")), faults, "target");
+    if (f.has("aim")) // the earliest drafts have none
+        d.aim = take(aim_from_json(f.raw("aim"), ""), faults, "aim");
+    if (f.has("fill")) {
+        JsonFields fill = f.object("fill");
+        d.fill = {mm(fill.number("line_length_mm", 0.1, 1000)), fill.number("area_mm2", 0.01, 1e6)};
+    }
+    if (f.has("saved"))
+        d.saved = take(recipe_from_json(f.raw("saved"), ""), faults, "saved");
     JsonFields q = f.object("request");
     d.request.aim = q.text_or("aim", "");
     d.request.across = read_axis(q.object("across"));
@@ -153,28 +154,21 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
     d.request.cell_width = mm(q.number("cell_width_mm", 1, 50));
     d.request.cell_height = mm(q.number("cell_height_mm", 1, 50));
     d.request.gap = mm(q.number("gap_mm", 0.4, 20));
-    for (const JsonFields& r : f.list("rounds")) {
-        auto round = read_round(r);
-        if (!round)
-            return in_file(round.error());
-        d.rounds.push_back(std::move(*round));
-    }
-    d.shown_round = f.whole_or("shown_round", -1, -1, 100000);
     if (f.has("cell"))
-        d.cell = static_cast<std::size_t>(f.whole("cell", 0, 700));
-    d.school = static_cast<School>(f.whole_or("school", 0, 0, 4));
-    d.next_sheet = f.whole_or("next_sheet", 1, 0, 1000000);
+        d.cell = static_cast<std::size_t>(f.whole("cell", 0, most_steps * most_steps));
     d.operator_initials = f.text_or("operator", "OD");
-    if (f.has("saved"))
-        if (const auto saved = recipe_from_json(document.at("saved"), file))
-            d.saved = *saved;
-    if (const auto evidence = document.find("evidence"); evidence != document.end() && evidence->is_object())
-        for (const auto& [key, e] : evidence->items())
-            d.evidence[key] = evidence_from_json(e);
+    if (*version == 1)
+        read_rounds(f, d, faults);
+    else {
+        for (const JsonFields& p : f.list("planned"))
+            d.planned.push_back(read_planned(p, faults));
+        d.school = static_cast<School>(f.choice("school", schools));
+        d.first_sheet = f.whole("first_sheet", 1, most_sheets);
+        d.last_sheet = f.whole("last_sheet", 0, most_sheets);
+        d.shown_sheet = f.whole_or("shown_sheet", 0, 0, most_sheets);
+    }
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
-    if (d.cell && (d.round() == nullptr || *d.cell >= d.round()->sheet.cells()))
-        d.cell.reset();
     return d;
 }
 

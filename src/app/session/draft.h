@@ -2,10 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "proof/learn.h"
+#include "proof/next_sheet.h"
 #include "recipe/plan.h"
 
-#include <map>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
@@ -13,22 +12,19 @@
 
 namespace finch::app {
 
-/// One proof sheet of the work at hand, from the plan to what it taught.
-struct Round {
+/// A sheet that is planned: what, for which set-up, and why. A choice, until it is burned.
+struct PlannedSheet {
     ProofSheet sheet;
+    Setup setup;        ///< that it was planned for
     std::string reason; ///< why this sheet: shown before the arrow
-    double hoped_de = 0, hoped_spread = 0;
+    std::optional<double> hoped_de;
+    double hoped_spread = 0;
     Evidence before; ///< what was known when it was planned
-    bool burned = false;
-    std::optional<SheetReading> reading;
-    double thickness_ratio = 1;         ///< measured over predicted film
-    double before_de = 0, after_de = 0; ///< median error of the prediction, before and after learning
-    std::size_t learned_cells = 0;
-    long long sheet_entry = 0, reading_entry = 0; ///< in the logbook; 0 = not written
-    bool operator==(const Round&) const = default;
+    bool operator==(const PlannedSheet&) const = default;
 };
 
-/// Everything that the operator is working on: what undo steps through and autosave keeps.
+/// The choices of the work at hand: what undo steps through and autosave keeps. What was burned, read or confirmed is
+/// no choice and is not in here, but for the focus confirmation, which the workbench puts in from the ledger.
 struct Draft {
     Setup setup;
     Recipe recipe;
@@ -38,22 +34,19 @@ struct Draft {
     School school = School::single; ///< of the recipe taken from the Aim station
     Target target;
     SheetRequest request;
-    std::vector<Round> rounds;
-    int shown_round = -1;
-    std::optional<std::size_t> cell;          ///< chosen on the shown sheet
-    std::map<std::string, Evidence> evidence; ///< by evidence_key()
-    int next_sheet = 1;
+    std::vector<PlannedSheet> planned;
+    int first_sheet = 1;             ///< sheets of the work at hand begin here
+    int last_sheet = 0;              ///< highest number that was given out here; never goes back, not even by undo
+    int shown_sheet = 0;             ///< number; 0 = none
+    std::optional<std::size_t> cell; ///< chosen on the shown sheet
     std::string operator_initials = "OD";
 
-    [[nodiscard]] const Round* round() const;
     bool operator==(const Draft&) const = default;
 };
 
-/// A lesson holds for one bench, lens, metal, finish and lot, and is never carried to another silently.
-[[nodiscard]] std::string evidence_key(const Setup& setup);
-
+inline constexpr int draft_format_version = 2;
 [[nodiscard]] nlohmann::json to_json(const Draft& draft);
-/// Reads a `finch-draft` document. Errors name the field.
+/// Reads a `finch-draft` document of any version. Errors name the field; document.newer_version.
 [[nodiscard]] Expected<Draft> draft_from_json(const nlohmann::json& document, const std::string& file);
 
 } // namespace finch::app

@@ -2,10 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/workbench.h"
 
-#include "app/theme/text.h"
+#include "app/session/log.h"
+#include "app/session/text.h"
 
-#include <QLocale>
-#include <QTimeZone>
 #include <QUndoCommand>
 
 namespace finch::app {
@@ -20,6 +19,15 @@ int merge_id(const QString& key) {
     return key.isEmpty() ? -1 : static_cast<int>(qHash(key) & 0x7fffffff);
 }
 
+std::shared_ptr<const Metal> metal_of(const Materials& materials, const std::string& key) {
+    if (const auto metal = materials.find(key))
+        return *metal;
+    auto unknown = std::make_shared<Metal>();
+    unknown->key = key;
+    unknown->name = key;
+    return unknown;
+}
+
 } // namespace
 
 /// An undo step is the draft before and after: values are small, and nothing can go out of step.
@@ -29,12 +37,14 @@ public:
         : QUndoCommand(text), bench_(bench), id_(merge_id(merge)), before_(std::move(before)), after_(std::move(after)),
           when_(std::move(when)) {}
 
-    void undo() override { bench_.adopt(keep_records(before_)); }
-    void redo() override { bench_.adopt(keep_records(after_)); }
+    void undo() override { bench_.adopt(keep_numbers(before_)); }
+    void redo() override { bench_.adopt(keep_numbers(after_)); }
     [[nodiscard]] int id() const override { return id_; }
     bool mergeWith(const QUndoCommand* other) override {
         const auto* next = static_cast<const DraftStep*>(other);
-        if (when_.msecsTo(next->when_) > merge_window_ms)
+        // A clock that was set back says nothing about how long ago the last step was.
+        const qint64 since = when_.msecsTo(next->when_);
+        if (since < 0 || since > merge_window_ms)
             return false;
         after_ = next->after_;
         when_ = next->when_;
@@ -43,8 +53,8 @@ public:
 
 private:
     /// Sheet numbers that were given out are never given out again, or two sheets would carry the same code.
-    [[nodiscard]] Draft keep_records(Draft draft) const {
-        draft.next_sheet = std::max(draft.next_sheet, bench_.draft().next_sheet);
+    [[nodiscard]] Draft keep_numbers(Draft draft) const {
+        draft.last_sheet = std::max(draft.last_sheet, bench_.draft().last_sheet);
         return draft;
     }
 
@@ -58,37 +68,70 @@ struct Workbench::Cache {
     std::optional<Expected<Prediction>> prediction;
     std::optional<std::vector<Finding>> findings;
     std::optional<SheetForecast> forecast, first_forecast;
+    std::optional<std::vector<Round>> rounds;
 };
 
 Workbench::Workbench(Materials materials, Draft draft, Clock clock, QObject* parent)
-    : QObject(parent), materials_(std::move(materials)), clock_(std::move(clock)), cache_(std::make_shared<Cache>()) {
+    : QObject(parent), materials_(std::make_shared<const Materials>(std::move(materials))), clock_(std::move(clock)),
+      cache_(std::make_shared<Cache>()) {
     undo_.setUndoLimit(200);
+    // As long as the record was not read, the draft's own memory of the focus is the best there is.
+    if (draft.setup.focus.confirmed)
+        ledger_.add(*draft.setup.focus.confirmed);
     adopt(draft);
 }
 
 void Workbench::adopt(const Draft& draft) {
     draft_ = draft;
-    const auto metal = materials_.find(draft_.setup.stock.metal);
-    metal_ = metal ? *metal : materials_.metals.front();
+    metal_ = metal_of(*materials_, draft_.setup.stock.metal);
+    draft_.setup.focus.confirmed = ledger_.focus(draft_.setup.bench.name);
     *cache_ = {};
+    if (const Round* r = round(); draft_.cell && (r == nullptr || *draft_.cell >= r->sheet.cells()))
+        draft_.cell.reset();
     Q_EMIT changed();
 }
 
-Evidence Workbench::evidence() const {
-    const auto it = draft_.evidence.find(evidence_key(draft_.setup));
-    return it != draft_.evidence.end() ? it->second : Evidence{};
+OwnScene Workbench::scene_of(const Round& r) const {
+    return scene_of(r, ledger_.evidence(evidence_key(r.setup)));
+}
+
+OwnScene Workbench::scene_of(const Round& r, const Evidence& knowing) const {
+    return {materials_, metal_of(*materials_, r.setup.stock.metal), r.setup, knowing};
+}
+
+const std::vector<Round>& Workbench::rounds() const {
+    if (!cache_->rounds)
+        cache_->rounds = rounds_of(draft_, ledger_);
+    return *cache_->rounds;
+}
+
+const Round* Workbench::round(int number) const {
+    for (const Round& r : rounds())
+        if (r.sheet.number == number)
+            return &r;
+    return nullptr;
+}
+
+int Workbench::next_sheet() const {
+    int last = std::max(draft_.last_sheet, last_recorded_);
+    if (!ledger_.sheets().empty())
+        last = std::max(last, ledger_.sheets().rbegin()->first);
+    return last + 1;
 }
 
 const Expected<Prediction>& Workbench::prediction() const {
     if (!cache_->prediction)
-        cache_->prediction =
-            predict({materials_, *metal_, bench(), draft_.setup.stock, evidence()}, draft_.recipe, draft_.fill);
+        cache_->prediction = predict(scene(), draft_.recipe, draft_.fill);
     return *cache_->prediction;
 }
 
 const std::vector<Finding>& Workbench::findings() const {
     if (!cache_->findings) {
         cache_->findings = check(draft_.recipe, bench(), draft_.setup.stock);
+        if (!materials_->find(draft_.setup.stock.metal))
+            cache_->findings->push_back({"stock.unknown_metal", Severity::warning, std::nullopt,
+                                         "Nothing is known of the metal \"" + draft_.setup.stock.metal + "\".",
+                                         "Choose another metal on Bench, or bring its file back."});
         if (auto bad = bad_history(draft_.recipe, history_))
             cache_->findings->push_back(std::move(*bad));
     }
@@ -97,16 +140,17 @@ const std::vector<Finding>& Workbench::findings() const {
 
 const SheetForecast& Workbench::forecast() const {
     if (!cache_->forecast)
-        cache_->forecast = draft_.round() != nullptr ? finch::forecast(draft_.round()->sheet, {materials_, *metal_, bench(), draft_.setup.stock, evidence()})
-                                                     : SheetForecast{};
+        cache_->forecast =
+            round() != nullptr ? finch::forecast(round()->sheet, scene_of(*round()).scene()) : SheetForecast{};
     return *cache_->forecast;
 }
 
 const SheetForecast& Workbench::first_forecast() const {
-    if (!cache_->first_forecast)
-        cache_->first_forecast = draft_.round() != nullptr
-                                     ? finch::forecast(draft_.round()->sheet, {materials_, *metal_, bench(), draft_.setup.stock, draft_.round()->before})
-                                     : SheetForecast{};
+    if (!cache_->first_forecast) {
+        const Round* r = round();
+        cache_->first_forecast =
+            r != nullptr ? finch::forecast(r->sheet, scene_of(*r, r->before).scene()) : SheetForecast{};
+    }
     return *cache_->first_forecast;
 }
 
@@ -117,17 +161,19 @@ void Workbench::set_history(std::vector<BadTry> tries) {
 }
 
 FocusState Workbench::focus_state() const {
-    return finch::focus_state(draft_.setup.focus, bench().lens().name, draft_.setup.stock);
+    return finch::focus_state(draft_.setup.focus, bench().name, bench().lens().name, draft_.setup.stock);
 }
 
 void Workbench::change(const QString& text, const QString& merge, const std::function<void(Draft&)>& edit) {
     Draft after = draft_;
     edit(after);
+    after.setup.focus.confirmed = ledger_.focus(after.setup.bench.name);
     if (after == draft_)
         return;
     const bool was_fresh = !focus_state().stale();
-    if (was_fresh && finch::focus_state(after.setup.focus, after.setup.bench.lens().name, after.setup.stock).stale())
-        after.setup.focus.changed_utc = to_utc_text(now()).toStdString();
+    const Setup& s = after.setup;
+    if (was_fresh && finch::focus_state(s.focus, s.bench.name, s.bench.lens().name, s.stock).stale())
+        after.setup.focus.changed_utc = now_utc();
     undo_.push(new DraftStep(*this, text, merge, draft_, after, now()));
 }
 
@@ -138,34 +184,27 @@ void Workbench::note(const std::function<void(Draft&)>& edit) {
         adopt(after);
 }
 
+void Workbench::add_facts(const std::function<void(Ledger&)>& add) {
+    add(ledger_);
+    adopt(Draft(draft_));
+}
+
 void Workbench::set_knob(Knob knob, double value) {
     const QString label = from_utf8(traits(knob).label);
-    change(tr("%1").arg(label.toLower()), u"knob/"_s + label,
-           [&](Draft& d) { d.recipe = with_knob(d.recipe, knob, value); });
+    change(label.toLower(), u"knob/"_s + label, [&](Draft& d) { d.recipe = with_knob(d.recipe, knob, value); });
 }
 
 void Workbench::confirm_focus() {
-    change(tr("confirm focus"), {}, [&](Draft& d) {
-        d.setup.focus = confirmed_focus(d.setup.focus, d.setup.bench.lens().name, d.setup.stock, d.operator_initials,
-                                        to_utc_text(now()).toStdString());
-        d.setup.focus.changed_utc.clear();
-    });
+    const Setup& s = draft_.setup;
+    const FocusConfirmation now_in_focus =
+        confirmation(s.focus, s.bench.name, s.bench.lens().name, s.stock, draft_.operator_initials, now_utc());
+    add_facts([&](Ledger& ledger) { ledger.add(now_in_focus); });
     Q_EMIT focus_confirmed();
 }
 
 void Workbench::fail(const Error& error) {
+    log_error(error);
     Q_EMIT said(QString::fromStdString(sentence(error)), State::fail);
-}
-
-QString brief_time(const QString& utc, const QDateTime& now) {
-    const QDateTime t = QDateTime::fromString(utc, Qt::ISODate).toTimeZone(now.timeZone());
-    if (!t.isValid())
-        return {};
-    return t.date() == now.date() ? t.toString(u"HH:mm"_s) : QLocale(QLocale::English).toString(t.date(), u"d MMM"_s);
-}
-
-QString to_utc_text(const QDateTime& time) {
-    return time.toUTC().toString(Qt::ISODate);
 }
 
 } // namespace finch::app

@@ -2,19 +2,19 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/session/draft.h"
-#include "app/theme/state.h"
+#include "app/session/round.h"
+#include "app/session/state.h"
 #include "recipe/check.h"
 
 #include <functional>
 #include <memory>
-#include <QDateTime>
 #include <QObject>
 #include <QUndoStack>
 
 namespace finch::app {
 
-/// The work at hand: the draft with its undo, the materials, and the prediction of what is set now. Knows no widget.
+/// The work at hand: the choices with their undo, the facts, the materials, and the prediction of what is set now.
+/// Knows no widget.
 class Workbench final : public QObject {
     Q_OBJECT
 public:
@@ -22,12 +22,32 @@ public:
     Workbench(Materials materials, Draft draft, Clock clock, QObject* parent = nullptr);
 
     [[nodiscard]] const Draft& draft() const { return draft_; }
-    [[nodiscard]] const Materials& materials() const { return materials_; }
+    [[nodiscard]] const Ledger& ledger() const { return ledger_; }
+    [[nodiscard]] const Materials& materials() const { return *materials_; }
+    [[nodiscard]] std::shared_ptr<const Materials> shared_materials() const { return materials_; }
+    /// The metal in front of the operator. One that is not among the materials has its key for a name, and nothing is
+    /// predicted for it.
     [[nodiscard]] const Metal& metal() const { return *metal_; }
     [[nodiscard]] const Bench& bench() const { return draft_.setup.bench; }
-    [[nodiscard]] Evidence evidence() const;
+    [[nodiscard]] Evidence evidence() const { return ledger_.evidence(evidence_key(draft_.setup)); }
     /// Everything that a judgement needs; refers to this workbench's own parts.
-    [[nodiscard]] Scene scene() const { return {materials_, *metal_, bench(), draft_.setup.stock, evidence()}; }
+    [[nodiscard]] Scene scene() const { return {*materials_, *metal_, bench(), draft_.setup.stock, evidence()}; }
+    /// The same as a value, for a worker.
+    [[nodiscard]] OwnScene own_scene() const { return {materials_, metal_, draft_.setup, evidence()}; }
+    /// The scene in which a sheet was, or is to be, burned, with what is known of that stock now or with other
+    /// knowledge.
+    [[nodiscard]] OwnScene scene_of(const Round& round) const;
+    [[nodiscard]] OwnScene scene_of(const Round& round, const Evidence& knowing) const;
+
+    /// All sheets of the work at hand, and the one that is shown; null if none is.
+    [[nodiscard]] const std::vector<Round>& rounds() const;
+    [[nodiscard]] const Round* round() const { return round(draft_.shown_sheet); }
+    [[nodiscard]] const Round* round(int number) const;
+    /// The number that the next sheet gets: one above all that the record and the draft ever gave out.
+    [[nodiscard]] int next_sheet() const;
+    /// What the record says was the highest number.
+    void set_last_recorded_sheet(int number) { last_recorded_ = std::max(last_recorded_, number); }
+
     /// What is predicted for the recipe set now.
     [[nodiscard]] const Expected<Prediction>& prediction() const;
     [[nodiscard]] const std::vector<Finding>& findings() const;
@@ -39,13 +59,16 @@ public:
     void set_history(std::vector<BadTry> tries);
     [[nodiscard]] FocusState focus_state() const;
     [[nodiscard]] QDateTime now() const { return clock_(); }
+    [[nodiscard]] std::string now_utc() const { return to_utc_text(now()).toStdString(); }
     [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
 
-    /// Changes the draft as one undo step. Steps with the same non-empty `merge` key that follow one another within two
-    /// seconds become one.
+    /// Changes the choices as one undo step. Steps with the same non-empty `merge` key that follow one another within
+    /// two seconds become one.
     void change(const QString& text, const QString& merge, const std::function<void(Draft&)>& edit);
-    /// Changes that are no decision of the operator (which sheet is shown, entries written): not undone.
+    /// Changes that are no decision of the operator (which sheet is shown): not undone.
     void note(const std::function<void(Draft&)>& edit);
+    /// Appends facts. Undo does not touch them.
+    void add_facts(const std::function<void(Ledger&)>& add);
 
     void set_knob(Knob knob, double value);
     void confirm_focus();
@@ -61,18 +84,16 @@ private:
     friend class DraftStep;
     void adopt(const Draft& draft);
 
-    Materials materials_;
+    std::shared_ptr<const Materials> materials_;
     Draft draft_;
+    Ledger ledger_;
     Clock clock_;
     std::shared_ptr<const Metal> metal_;
     QUndoStack undo_;
     std::vector<BadTry> history_;
+    int last_recorded_ = 0;
     struct Cache;
     std::shared_ptr<Cache> cache_;
 };
-
-/// "14:05" for today, "23 Nov" within a year.
-[[nodiscard]] QString brief_time(const QString& utc, const QDateTime& now);
-[[nodiscard]] QString to_utc_text(const QDateTime& time);
 
 } // namespace finch::app

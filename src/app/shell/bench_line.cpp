@@ -2,7 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/bench_line.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
 
 #include "bench/bench_json.h"
 #include "quantity/format.h"
@@ -20,53 +21,7 @@ namespace {
 constexpr double name_width = 72;
 constexpr double chip_width = 254;
 
-QString ago(const QDateTime& then, const QDateTime& now) {
-    const qint64 minutes = then.secsTo(now) / 60;
-    if (minutes < 1)
-        return QObject::tr("just now");
-    if (minutes < 100)
-        return QObject::tr("%1 min ago").arg(minutes);
-    return then.date() == now.date() ? QObject::tr("at %1").arg(then.toLocalTime().toString(u"HH:mm"_s))
-                                     : QObject::tr("%1 days ago").arg(std::max<qint64>(1, then.daysTo(now)));
-}
-
-QString reason_words(const FocusState& state) {
-    if (state.reasons.empty())
-        return {};
-    switch (state.reasons.front()) {
-    case StaleReason::never_confirmed:
-        return QObject::tr("not confirmed yet");
-    case StaleReason::lens_changed:
-        return QObject::tr("lens changed");
-    case StaleReason::thickness_changed:
-    case StaleReason::stock_changed:
-        return QObject::tr("stock changed");
-    case StaleReason::offset_changed:
-        return QObject::tr("offset changed");
-    case StaleReason::head_moved:
-        return QObject::tr("head moved");
-    }
-    return {};
-}
-
-QString stock_words(const Stock& s) {
-    return from_utf8(word(s.finish)) + QObject::tr(" finish") +
-           (s.lot.empty() ? QString() : QObject::tr(", lot %1").arg(QString::fromStdString(s.lot)));
-}
-
 } // namespace
-
-QString focus_headline(const Workbench& w) {
-    const Focus& f = w.draft().setup.focus;
-    const FocusState state = w.focus_state();
-    if (!f.confirmed)
-        return QObject::tr("Focus not confirmed");
-    if (!state.stale())
-        return QObject::tr("Confirmed %1")
-            .arg(ago(QDateTime::fromString(QString::fromStdString(f.confirmed->when_utc), Qt::ISODate), w.now()));
-    const QString since = brief_time(QString::fromStdString(f.changed_utc), w.now());
-    return since.isEmpty() ? QObject::tr("Focus is stale") : QObject::tr("Stale since %1").arg(since);
-}
 
 BenchLine::BenchLine(Workbench& workbench, const BenchLink& link, QWidget* parent)
     : Instrument(u"bench_line"_s, parent), workbench_(workbench), link_(link) {
@@ -98,7 +53,8 @@ void BenchLine::refresh() {
         if (std::abs(in_mm(focus.surface_error)) > 0.005)
             second += tr(", %1 mm off").arg(screen_number(std::abs(in_mm(focus.surface_error)), 2));
     }
-    QString bench = tr("not started"), first = tr("Stand-in bench");
+    QString bench = tr("not started"), first = link_.name();
+    first[0] = first[0].toUpper();
     std::optional<State> state = State::unknown;
     switch (link_.state()) {
     case BenchLink::State::absent:

@@ -4,7 +4,7 @@
 
 #include "app/instruments/instrument.h"
 #include "app/session/workbench.h"
-#include "standin/bench_link.h"
+#include "bench_link/bench_link.h"
 
 namespace finch::app {
 
@@ -36,8 +36,5 @@ private:
     const BenchLink& link_;
     std::vector<Chip> chips_;
 };
-
-/// "Confirmed 14 min ago" or "Stale since 09:41".
-[[nodiscard]] QString focus_headline(const Workbench& workbench);
 
 } // namespace finch::app

@@ -257,10 +257,7 @@ void ConsequencesPanel::explain_quantity(Quantity quantity, const QPoint& global
     if (!p)
         return;
     const Draft& d = workbench_.draft();
-    show_explanation(this,
-                     explain(quantity, *p, workbench_.metal(), workbench_.materials().model, workbench_.bench(),
-                             d.setup.stock, d.recipe, d.fill),
-                     global);
+    show_explanation(this, explain(quantity, workbench_.scene(), d.recipe, d.fill, *p), global);
 }
 
 } // namespace finch::app

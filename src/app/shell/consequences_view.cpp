@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/consequences_view.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
 #include "physics/colour_difference.h"
 #include "quantity/format.h"
@@ -40,7 +40,8 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         const double speed = in_mm_per_second(d.recipe.setting.scan_speed) * v.value / dose;
         if (speed < 1 || speed > 20000)
             continue;
-        const auto at = predict(w.scene().knowing(p.evidence), with_knob(d.recipe, Knob::scan_speed, speed), d.fill, normal);
+        const auto at =
+            predict(w.scene().knowing(p.evidence), with_knob(d.recipe, Knob::scan_speed, speed), d.fill, normal);
         if (!at)
             continue;
         if (current && at->effect != *current) {
@@ -57,8 +58,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
     if (current)
         v.bands.push_back({from_utf8(word(*current)), last, v.high});
     if (d.saved)
-        if (const auto saved =
-                predict(w.scene().knowing(p.evidence), *d.saved, d.fill, normal))
+        if (const auto saved = predict(w.scene().knowing(p.evidence), *d.saved, d.fill, normal))
             v.ghost = saved->mark.pattern.areal_dose_j_m2 / 1e6;
     return v;
 }
@@ -99,7 +99,7 @@ LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
     band(QObject::tr("removes"), removes, v.high);
     if (w.draft().saved) {
         const ViewingAngles normal{{0, 0, 0}, 1};
-        if (const auto saved = predict({w.materials(), metal, w.bench(), w.draft().setup.stock, p.evidence}, *w.draft().saved, w.draft().fill, normal))
+        if (const auto saved = predict(w.scene().knowing(p.evidence), *w.draft().saved, w.draft().fill, normal))
             v.ghost = saved->mark.pattern.peak_fluence_j_m2 / 1e4;
     }
     return v;
@@ -216,8 +216,8 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
     }
     v.computed = true;
     const Draft& d = w.draft();
-    v.subject = d.round() != nullptr && d.cell
-                    ? QObject::tr("cell %1").arg(QString::fromStdString(cell_name(d.round()->sheet, *d.cell)))
+    v.subject = w.round() != nullptr && d.cell
+                    ? QObject::tr("cell %1").arg(QString::fromStdString(cell_name(w.round()->sheet, *d.cell)))
                 : d.recipe.name.empty() ? QObject::tr("this recipe")
                                         : QString::fromStdString(d.recipe.name);
     v.dose = dose_ladder(w, *p);

@@ -6,7 +6,6 @@
 #include "app/session/aim_flow.h"
 #include "app/shell/bench_line.h"
 #include "app/shell/consequences_panel.h"
-#include "app/shell/perch.h"
 #include "app/shell/status_line.h"
 #include "app/stations/aim/aim_station.h"
 #include "app/stations/aim/borrow_dialog.h"
@@ -14,7 +13,6 @@
 #include "app/stations/bench/bench_station.h"
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/proof/proof_station.h"
-#include "formats/data_folder.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -23,6 +21,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QSettings>
 #include <QStackedWidget>
@@ -32,35 +31,19 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-namespace {
-
-std::vector<Bench> all_benches(const std::filesystem::path& folder) {
-    std::vector<Bench> out;
-    for (const std::string& name : data_names(folder, "benches"))
-        if (auto bench = load_bench(folder, name))
-            out.push_back(std::move(*bench));
-    return out;
-}
-
-} // namespace
-
-MainWindow::MainWindow(const Parts& parts, QWidget* parent)
-    : QMainWindow(parent), parts_(parts), actions_(new ActionRegistry(this)),
-      bench_line_(new BenchLine(parts.workbench, parts.link, this)),
-      perch_(new Perch({{1, u"anvil"_s, tr("Bench"), {}},
-                        {2, u"crosshair"_s, tr("Aim"), {}},
-                        {3, u"grid-3x3"_s, tr("Proof"), {}},
-                        {7, u"notebook-text"_s, tr("Logbook"), {}}},
-                       this)),
-      stations_(new QStackedWidget(this)), aims_(new AimFlow(parts.workbench, all_benches(parts.data_folder), this)),
-      bench_(new BenchStation(parts.workbench, parts.data_folder, this)),
-      aim_(new AimStation(parts.workbench, *aims_, this)),
-      proof_(new ProofStation(parts.workbench, parts.flow, *aims_, this)),
-      log_(new LogbookStation(parts.workbench, parts.logbook, this)),
-      consequences_(new ConsequencesPanel(parts.workbench, this)), status_(new StatusLine(this)) {
+MainWindow::MainWindow(Workshop& workshop, QWidget* parent)
+    : QMainWindow(parent), shop_(workshop), workbench_(workshop.workbench()), flow_(workshop.flow()),
+      actions_(new ActionRegistry(this)), bench_line_(new BenchLine(workbench_, workshop.bench().laser(), this)),
+      stations_(new QStackedWidget(this)), aims_(new AimFlow(workbench_, workshop.benches(), this)),
+      bench_(new BenchStation(workbench_, workshop.benches(), this)), aim_(new AimStation(workbench_, *aims_, this)),
+      proof_(new ProofStation(workbench_, flow_, *aims_, this)),
+      log_(new LogbookStation(workbench_, workshop.desk(), workshop.exchange(), this)),
+      consequences_(new ConsequencesPanel(workbench_, this)), status_(new StatusLine(this)) {
     setObjectName(u"main_window"_s);
-    setWindowTitle(parts.workshop + u" \u2014 Gilded Finch"_s);
+    setWindowTitle(workshop.name() + (workshop.look_only() ? tr(" (looking only)") : QString()) +
+                   u" \u2014 Gilded Finch"_s);
     setMinimumSize(1180, 720);
+    make_stations();
     auto* page = new QWidget(this);
     auto* column = new QVBoxLayout(page);
     column->setContentsMargins(0, 0, 0, 0);
@@ -69,10 +52,6 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     auto* row = new QHBoxLayout;
     row->setSpacing(0);
     row->addWidget(perch_);
-    stations_->addWidget(bench_);
-    stations_->addWidget(aim_);
-    stations_->addWidget(proof_);
-    stations_->addWidget(log_);
     row->addWidget(stations_, 1);
     row->addWidget(consequences_);
     column->addLayout(row, 1);
@@ -80,6 +59,68 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     setCentralWidget(page);
     make_actions();
     make_menus();
+    wire();
+    use_theme(u"paper"_s);
+    restore_state();
+    refresh_marks();
+    for (const Error& e : workshop.troubles())
+        workbench_.fail(e);
+}
+
+void MainWindow::make_stations() {
+    const auto focus = [this] {
+        return workbench_.focus_state().stale() ? Perch::Mark::unfinished : Perch::Mark::carried;
+    };
+    const auto aim = [this] {
+        return workbench_.draft().aim.wishes.empty() ? Perch::Mark::none : Perch::Mark::carried;
+    };
+    const auto proof = [this] {
+        const Draft& d = workbench_.draft();
+        const bool unfinished = workbench_.round() != nullptr && (!d.saved || !(d.saved->setting == d.recipe.setting));
+        return unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none;
+    };
+    table_ = {
+        {1, u"bench"_s, u"anvil"_s, tr("Bench"), tr("What is in front of you"),
+         tr("<h3>Bench</h3><p>What is in front of you: source, lens, stock and focus, each drawn to scale. Change a "
+            "value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever bench, lens, stock "
+            "or offset changed. Nothing is burned while it is stale.</p>"),
+         bench_, true, focus},
+        {2, u"aim"_s, u"crosshair"_s, tr("Aim"), tr("What must come out"),
+         tr("<h3>Aim</h3><p>Say what must come out, as targets that can be checked. Every process that this bench can "
+            "do is planned and judged against each of them; unknown counts neither way. Take a column to tune and "
+            "prove it.</p><p>Click a target to edit it, its badge to make it a must or a wish; Delete removes it.</p>"),
+         aim_, true, aim},
+        {3, u"proof"_s, u"grid-3x3"_s, tr("Proof"), tr("Find the setting on scrap"),
+         tr("<h3>Proof</h3><p>Tune shows what happens over any two knobs: click the map to move both. Then find the "
+            "setting on scrap: choose a target, two knobs and their ranges; plan and burn a sheet; read its "
+            "photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper left of a cell is "
+            "predicted, lower right is measured. Numbers are colour differences to the target. Arrow keys move between "
+            "cells and step knobs; Shift steps ten times, Alt a tenth.</p>"),
+         proof_, false, proof},
+        {7,
+         u"logbook"_s,
+         u"notebook-text"_s,
+         tr("Logbook"),
+         tr("What was done, and how"),
+         tr("<h3>Logbook</h3><p>Every sheet, reading and recipe with the bench as it was. Type to filter, choose an "
+            "entry to see it whole, compare two to see only what differs.</p>"),
+         log_,
+         true,
+         {}},
+    };
+    std::vector<Perch::Station> rail;
+    for (const Station& s : table_) {
+        rail.push_back({s.number, s.icon, s.title, {}});
+        stations_->addWidget(s.page);
+    }
+    perch_ = new Perch(std::move(rail), this);
+}
+
+MainWindow::Station& MainWindow::current_station() {
+    return table_.at(static_cast<std::size_t>(stations_->currentIndex()));
+}
+
+void MainWindow::wire() {
     connect(perch_, &Perch::asked, this, [this](int i) { show_station(static_cast<StationId>(i)); });
     connect(bench_line_, &BenchLine::asked, this, [this](int chip) {
         show_station(chip == 4 ? StationId::proof : StationId::bench);
@@ -90,30 +131,26 @@ MainWindow::MainWindow(const Parts& parts, QWidget* parent)
     });
     connect(consequences_, &ConsequencesPanel::fold_asked, this,
             [this] { fold_consequences(!consequences_->folded()); });
-    connect(&parts_.workbench, &Workbench::said, status_, &StatusLine::say);
-    connect(&parts_.workbench, &Workbench::changed, this, &MainWindow::refresh_marks);
-    connect(&parts_.flow, &ProofFlow::recorded, this, [this](long long id) {
-        status_->saved(tr("Saved to logbook %1").arg(parts_.workbench.now().toLocalTime().toString(u"HH:mm"_s)));
+    connect(&workbench_, &Workbench::said, status_, &StatusLine::say);
+    connect(&workbench_, &Workbench::changed, this, &MainWindow::refresh_marks);
+    const auto clock = [this] { return workbench_.now().toLocalTime().toString(u"HH:mm"_s); };
+    connect(&shop_.recorder(), &Recorder::written, this, [this, clock] {
+        status_->saved(tr("Saved to logbook %1").arg(clock()));
         log_->reload();
-        load_history();
-        Q_UNUSED(id);
+        shop_.history().look_up();
     });
-    connect(&parts_.flow, &ProofFlow::step_changed, this, [this] { status_->progress(parts_.flow.progress_text()); });
-    if (parts_.autosave != nullptr)
-        connect(parts_.autosave, &Autosave::saved, this, [this] {
-            status_->saved(tr("Draft kept %1").arg(parts_.workbench.now().toLocalTime().toString(u"HH:mm"_s)));
-        });
-    for (const auto& shown : {std::function<void()>([this] {
-             show_station(StationId::proof);
-             proof_->show_page(ProofStation::Page::tune);
-         })}) {
-        connect(log_, &LogbookStation::recipe_taken, this, shown);
-        connect(aims_, &AimFlow::taken, this, shown);
-    }
-    load_history();
-    use_theme(u"paper"_s);
-    restore_state();
-    refresh_marks();
+    connect(&shop_.recorder(), &Recorder::delayed, this, [this](const Error& e) { workbench_.fail(e); });
+    connect(&flow_, &ProofFlow::step_changed, this, [this] { status_->progress(flow_.progress_text()); });
+    connect(&shop_.exchange(), &LogbookExchange::progressed, status_, &StatusLine::progress);
+    if (shop_.autosave() != nullptr)
+        connect(shop_.autosave(), &Autosave::saved, this,
+                [this, clock] { status_->saved(tr("Draft kept %1").arg(clock())); });
+    const auto show_tune = [this] {
+        show_station(StationId::proof);
+        proof_->show_page(ProofStation::Page::tune);
+    };
+    connect(log_, &LogbookStation::recipe_taken, this, show_tune);
+    connect(aims_, &AimFlow::taken, this, show_tune);
 }
 
 MainWindow::~MainWindow() = default;
@@ -123,8 +160,8 @@ void MainWindow::make_actions() {
                             const QString& menu, const std::function<void()>& run) {
         return actions_->add({id, text, help, keys, menu}, run);
     };
-    Workbench& w = parts_.workbench;
-    ProofFlow& flow = parts_.flow;
+    Workbench& w = workbench_;
+    ProofFlow& flow = flow_;
     const QString workshop = tr("Workshop"), edit = tr("Edit"), view = tr("View"), station = tr("Station"),
                   recipe = tr("Recipe"), help = tr("Help");
     add(u"workshop.export"_s, tr("Export the sheet…"), tr("Write the shown sheet as SVG, CSV, JSON or PDF"),
@@ -169,15 +206,10 @@ void MainWindow::make_actions() {
     add(u"view.lines"_s, tr("Lines of equal pulses or dose"),
         tr("Switch the lines over the sheet between pulses per mm² and dose"), QKeySequence(u"Ctrl+L"_s), view,
         [this] { proof_->switch_lines(); });
-    // The numbers are those of the perch, in the order of work; stations that are not built yet keep their places.
-    add(u"station.bench"_s, tr("Bench"), tr("What is in front of you"), QKeySequence(u"Ctrl+1"_s), station,
-        [this] { show_station(StationId::bench); });
-    add(u"station.aim"_s, tr("Aim"), tr("What must come out"), QKeySequence(u"Ctrl+2"_s), station,
-        [this] { show_station(StationId::aim); });
-    add(u"station.proof"_s, tr("Proof"), tr("Find the setting on scrap"), QKeySequence(u"Ctrl+3"_s), station,
-        [this] { show_station(StationId::proof); });
-    add(u"station.logbook"_s, tr("Logbook"), tr("What was done, and how"), QKeySequence(u"Ctrl+7"_s), station,
-        [this] { show_station(StationId::logbook); });
+    for (std::size_t i = 0; i < table_.size(); ++i)
+        add(u"station."_s + table_[i].key, table_[i].title, table_[i].what,
+            QKeySequence(u"Ctrl+%1"_s.arg(table_[i].number)), station,
+            [this, i] { show_station(static_cast<StationId>(i)); });
     add(u"aim.wear"_s, tr("Wear and rust"), tr("Chart of abrasion against corrosion"), {}, station,
         [this] { aim_->show_wear(); });
     add(u"recipe.heat"_s, tr("More or less heat…"), tr("Which knob to turn, with its price"), QKeySequence(u"Ctrl+H"_s),
@@ -198,8 +230,11 @@ void MainWindow::make_actions() {
         });
     add(u"proof.burn"_s, tr("Burn the sheet"), tr("Burn the shown sheet on the stand-in"), QKeySequence(u"Ctrl+B"_s),
         recipe, [&flow] { flow.burn(); });
-    add(u"proof.cancel"_s, tr("Cancel burning"), tr("Stop the stand-in"), QKeySequence(u"Ctrl+."_s), recipe,
-        [&flow] { flow.cancel(); });
+    add(u"proof.cancel"_s, tr("Cancel what is under way"), tr("Stop burning, photographing, reading or exporting"),
+        QKeySequence(u"Ctrl+."_s), recipe, [this] {
+            flow_.cancel();
+            shop_.exchange().cancel();
+        });
     add(u"proof.photograph"_s, tr("Photograph the sheet"), tr("Let the stand-in's camera take another photograph"), {},
         recipe, [&flow] { flow.photograph(); });
     add(u"proof.read"_s, tr("Read a photograph…"), tr("Read a photograph of the shown sheet from a file"),
@@ -238,14 +273,14 @@ void MainWindow::make_menus() {
     auto* row = new QHBoxLayout(corner);
     row->setContentsMargins(0, 0, 12, 0);
     row->setSpacing(16);
-    auto* name = new QLabel(parts_.workshop, corner);
+    auto* name = new QLabel(shop_.name(), corner);
     name->setFont(text_font(TextStyle::head));
     auto* find = new QPushButton(tr("Find a command   Ctrl+K"), corner);
     find->setObjectName(u"find_command"_s);
     find->setFlat(true);
     find->setStyleSheet(
         u"QPushButton { border: none; background: transparent; font-weight: 400; min-height: 20px; padding: 0 4px; }"_s);
-    auto* who = new QLabel(QString::fromStdString(parts_.workbench.draft().operator_initials), corner);
+    auto* who = new QLabel(QString::fromStdString(workbench_.draft().operator_initials), corner);
     who->setFont(text_font(TextStyle::head));
     row->addWidget(name);
     row->addSpacing(40);
@@ -259,14 +294,13 @@ void MainWindow::show_station(StationId id) {
     const auto i = static_cast<int>(id);
     stations_->setCurrentIndex(i);
     perch_->set_current(i);
-    consequences_->set_folded(folded_.at(static_cast<std::size_t>(i)));
+    consequences_->set_folded(current_station().folded);
     if (id == StationId::proof)
-        proof_->show_page(parts_.workbench.draft().round() == nullptr ? ProofStation::Page::tune
-                                                                      : ProofStation::Page::sheet);
+        proof_->show_page(workbench_.round() == nullptr ? ProofStation::Page::tune : ProofStation::Page::sheet);
 }
 
 void MainWindow::fold_consequences(bool folded) {
-    folded_.at(static_cast<std::size_t>(stations_->currentIndex())) = folded;
+    current_station().folded = folded;
     consequences_->set_folded(folded);
 }
 
@@ -280,27 +314,13 @@ void MainWindow::show_commands() {
 }
 
 void MainWindow::show_help() {
-    static const std::array texts{
-        tr("<h3>Bench</h3><p>What is in front of you: source, lens, stock and focus, each drawn to scale. Change a "
-           "value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever lens, stock or "
-           "offset changed. Nothing is burned while it is stale.</p>"),
-        tr("<h3>Aim</h3><p>Say what must come out, as targets that can be checked. Every process that this bench can "
-           "do is planned and judged against each of them; unknown counts neither way. Take a column to tune and prove "
-           "it.</p><p>Click a target to edit it, its badge to make it a must or a wish; Delete removes it.</p>"),
-        tr("<h3>Proof</h3><p>Tune shows what happens over any two knobs: click the map to move both. Then find the "
-           "setting on scrap: choose a target, two knobs and their ranges; plan and burn a "
-           "sheet; read its photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper "
-           "left of a cell is predicted, lower right is measured. Numbers are colour differences to the target. Arrow "
-           "keys move between cells and step knobs; Shift steps ten times, Alt a tenth.</p>"),
-        tr("<h3>Logbook</h3><p>Every sheet, reading and recipe with the bench as it was. Type to filter, choose an "
-           "entry to see it whole, compare two to see only what differs.</p>")};
     auto* dialog = new QDialog(this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setObjectName(u"help"_s);
     dialog->setWindowTitle(tr("Help"));
     set_theme(dialog, theme_of(this));
     auto* box = new QVBoxLayout(dialog);
-    auto* label = new QLabel(texts.at(static_cast<std::size_t>(stations_->currentIndex())) +
+    auto* label = new QLabel(current_station().help +
                                  tr("<p>An open laser beam blinds and burns. This program informs and never certifies: "
                                     "follow the maker's manual, the data sheets, your laser safety officer and your "
                                     "local codes; when they differ from it, they win.</p>"),
@@ -315,44 +335,19 @@ void MainWindow::show_help() {
 }
 
 void MainWindow::refresh_marks() {
-    const Draft& d = parts_.workbench.draft();
-    perch_->set_mark(0, parts_.workbench.focus_state().stale() ? Perch::Mark::unfinished : Perch::Mark::carried);
-    const bool unfinished = d.round() != nullptr && (!d.saved || !(d.saved->setting == d.recipe.setting));
-    perch_->set_mark(1, d.aim.wishes.empty() ? Perch::Mark::none : Perch::Mark::carried);
-    perch_->set_mark(2, unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none);
-}
-
-void MainWindow::load_history() {
-    if (parts_.logbook == nullptr)
-        return;
-    const Stock& stock = parts_.workbench.draft().setup.stock;
-    EntryFilter filter;
-    filter.kind = EntryKind::recipe;
-    filter.words = stock.lot;
-    std::vector<BadTry> tries;
-    const auto entries = parts_.logbook->list(filter);
-    if (!entries)
-        return;
-    for (const Entry& e : *entries) {
-        if (e.outcome != Outcome::bad && e.outcome != Outcome::caution)
-            continue;
-        const auto whole = parts_.logbook->entry(e.id);
-        if (!whole || !whole->body.contains("recipe"))
-            continue;
-        if (const auto recipe = recipe_from_json(whole->body.at("recipe"), "logbook"))
-            tries.push_back({*recipe, e.title + ", " + e.summary});
-    }
-    parts_.workbench.set_history(std::move(tries));
+    for (std::size_t i = 0; i < table_.size(); ++i)
+        if (table_[i].mark)
+            perch_->set_mark(static_cast<int>(i), table_[i].mark());
 }
 
 void MainWindow::borrow() {
-    auto* dialog = new BorrowDialog(parts_.workbench, *aims_, this);
+    auto* dialog = new BorrowDialog(workbench_, *aims_, this);
     set_theme(dialog, theme_of(this));
     dialog->open();
 }
 
 void MainWindow::carry() {
-    auto* dialog = new CarryDialog(parts_.workbench, *aims_, this);
+    auto* dialog = new CarryDialog(workbench_, *aims_, this);
     set_theme(dialog, theme_of(this));
     dialog->open();
 }
@@ -372,20 +367,49 @@ void MainWindow::restore_state() {
     if (!restoreGeometry(settings.value(u"window/geometry"_s).toByteArray()))
         resize(1280, 800);
     use_theme(settings.value(u"window/theme"_s, u"paper"_s).toString());
-    const QVariantList folded = settings.value(u"window/folded"_s).toList();
-    for (std::size_t i = 0; i < folded_.size() && i < static_cast<std::size_t>(folded.size()); ++i)
-        folded_[i] = folded[static_cast<qsizetype>(i)].toBool();
-    show_station(static_cast<StationId>(std::clamp(settings.value(u"window/station"_s, 2).toInt(), 0, 3)));
+    int shown = static_cast<int>(StationId::proof);
+    for (std::size_t i = 0; i < table_.size(); ++i) {
+        table_[i].folded = settings.value(u"folded/"_s + table_[i].key, table_[i].folded).toBool();
+        if (settings.value(u"window/shown"_s).toString() == table_[i].key)
+            shown = static_cast<int>(i);
+    }
+    show_station(static_cast<StationId>(shown));
+}
+
+void MainWindow::ask_before_closing(const QStringList& lost) {
+    auto* dialog = new QMessageBox(QMessageBox::Warning, tr("Close the workshop?"), lost.join(u"\n"_s),
+                                   QMessageBox::NoButton, this);
+    dialog->setObjectName(u"close_question"_s);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    auto* stay = dialog->addButton(tr("Stay"), QMessageBox::RejectRole);
+    stay->setObjectName(u"stay"_s);
+    auto* leave = dialog->addButton(tr("Close anyway"), QMessageBox::DestructiveRole);
+    leave->setObjectName(u"close_anyway"_s);
+    dialog->setDefaultButton(stay);
+    set_theme(dialog, theme_of(this));
+    connect(dialog, &QMessageBox::buttonClicked, this, [this, leave](QAbstractButton* button) {
+        if (button != leave)
+            return;
+        closing_ = true;
+        close();
+    });
+    dialog->open();
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (parts_.autosave != nullptr)
-        parts_.autosave->flush();
+    if (const QStringList lost = shop_.would_be_lost(); !lost.isEmpty() && !closing_) {
+        event->ignore();
+        ask_before_closing(lost);
+        return;
+    }
+    flow_.cancel();
+    shop_.exchange().cancel();
     QSettings settings;
     settings.setValue(u"window/geometry"_s, saveGeometry());
     settings.setValue(u"window/theme"_s, theme_of(this).name());
-    settings.setValue(u"window/station"_s, stations_->currentIndex());
-    settings.setValue(u"window/folded"_s, QVariantList{folded_[0], folded_[1], folded_[2], folded_[3]});
+    settings.setValue(u"window/shown"_s, current_station().key);
+    for (const Station& s : table_)
+        settings.setValue(u"folded/"_s + s.key, s.folded);
     event->accept();
 }
 

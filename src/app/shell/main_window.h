@@ -3,10 +3,9 @@
 #pragma once
 
 #include "app/actions/registry.h"
-#include "app/session/autosave.h"
-#include "app/session/proof_flow.h"
+#include "app/session/workshop.h"
+#include "app/shell/perch.h"
 
-#include <filesystem>
 #include <QMainWindow>
 
 class QLabel;
@@ -20,7 +19,6 @@ class AimStation;
 class BenchStation;
 class ConsequencesPanel;
 class LogbookStation;
-class Perch;
 class ProofStation;
 
 /// The line at the foot: what the tool is doing, and where the record was saved.
@@ -30,18 +28,10 @@ class StatusLine;
 class MainWindow final : public QMainWindow {
     Q_OBJECT
 public:
-    struct Parts {
-        Workbench& workbench;
-        ProofFlow& flow;
-        Logbook* logbook;
-        BenchLink& link;
-        Autosave* autosave;
-        std::filesystem::path data_folder;
-        QString workshop;
-    };
-    explicit MainWindow(const Parts& parts, QWidget* parent = nullptr);
+    explicit MainWindow(Workshop& workshop, QWidget* parent = nullptr);
     ~MainWindow() override;
 
+    /// In the order of work; those that are not built yet keep their numbers on the perch.
     enum class StationId { bench, aim, proof, logbook };
     void show_station(StationId id);
     [[nodiscard]] const ActionRegistry& actions() const { return *actions_; }
@@ -63,15 +53,33 @@ private:
     void show_commands();
     void show_help();
     void refresh_marks();
-    void load_history();
     void borrow();
     void carry();
     void restore_state();
 
-    Parts parts_;
+    /// All that the shell knows of a station: adding one is one entry in make_stations().
+    struct Station {
+        int number = 1; ///< on the perch and its shortcut
+        QString key;    ///< in the settings
+        QString icon, title;
+        QString what; ///< one line, for menus and the command list
+        QString help; ///< rich text of F1
+        QWidget* page = nullptr;
+        bool folded = true; ///< consequences, until the operator says otherwise
+        std::function<Perch::Mark()> mark;
+    };
+    void make_stations();
+    [[nodiscard]] Station& current_station();
+    void wire();
+    void ask_before_closing(const QStringList& lost);
+
+    Workshop& shop_;
+    Workbench& workbench_;
+    ProofFlow& flow_;
+    std::vector<Station> table_;
     ActionRegistry* actions_;
     BenchLine* bench_line_;
-    Perch* perch_;
+    Perch* perch_ = nullptr;
     QStackedWidget* stations_;
     AimFlow* aims_;
     BenchStation* bench_;
@@ -80,7 +88,7 @@ private:
     LogbookStation* log_;
     ConsequencesPanel* consequences_;
     StatusLine* status_;
-    std::array<bool, 4> folded_{true, true, false, true}; ///< consequences, by station
+    bool closing_ = false; ///< the operator knows what is lost
 };
 
 } // namespace finch::app

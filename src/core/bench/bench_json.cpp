@@ -193,7 +193,8 @@ Bench read_bench(JsonFields f) {
     return bench;
 }
 
-Focus read_focus(JsonFields f) {
+/// `bench`: where a confirmation of before it said so was made.
+Focus read_focus(JsonFields f, const std::string& bench) {
     Focus focus;
     focus.method = static_cast<FocusMethod>(f.choice("method", methods));
     focus.offset = mm(f.number("offset_mm", -50, 50));
@@ -204,11 +205,13 @@ Focus read_focus(JsonFields f) {
         focus.confirmed = FocusConfirmation{c.text("when_utc"),
                                             c.text_or("by", ""),
                                             static_cast<FocusMethod>(c.choice("method", methods)),
+                                            c.text_or("bench", bench),
                                             c.text("lens"),
                                             mm(c.number("thickness_mm", 0.02, 100)),
                                             c.text_or("metal", ""),
                                             c.text_or("lot", ""),
-                                            mm(c.number("offset_mm", -50, 50))};
+                                            mm(c.number("offset_mm", -50, 50)),
+                                            mm(c.number_or("head_raised_mm", 0, -500, 500))};
     }
     return focus;
 }
@@ -222,11 +225,13 @@ json write(const Focus& focus) {
         out["confirmed"] = {{"when_utc", focus.confirmed->when_utc},
                             {"by", focus.confirmed->by},
                             {"method", word(focus.confirmed->method)},
+                            {"bench", focus.confirmed->bench},
                             {"lens", focus.confirmed->lens},
                             {"thickness_mm", tidy(in_mm(focus.confirmed->thickness))},
                             {"metal", focus.confirmed->metal},
                             {"lot", focus.confirmed->lot},
-                            {"offset_mm", tidy(in_mm(focus.confirmed->offset))}};
+                            {"offset_mm", tidy(in_mm(focus.confirmed->offset))},
+                            {"head_raised_mm", tidy(in_mm(focus.confirmed->head_raised))}};
     return out;
 }
 
@@ -324,7 +329,11 @@ Expected<Setup> setup_from_json(const json& document, const std::string& file) {
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
-    Setup setup{read_bench(f.object("bench")), read_stock(f.object("stock")), read_focus(f.object("focus"))};
+    Setup setup;
+    setup.bench = read_bench(f.object("bench"));
+    setup.stock = read_stock(f.object("stock"));
+    setup.focus = read_focus(f.object("focus"), setup.bench.name);
+    f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     return setup;

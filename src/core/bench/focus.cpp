@@ -13,13 +13,22 @@ bool differ(Length a, Length b) {
 
 } // namespace
 
-FocusState focus_state(const Focus& focus, const std::string& lens, const Stock& stock) {
+FocusConfirmation confirmation(const Focus& focus, const std::string& bench, const std::string& lens,
+                               const Stock& stock, const std::string& by, const std::string& when_utc) {
+    return {when_utc,        by,          focus.method, bench,        lens,
+            stock.thickness, stock.metal, stock.lot,    focus.offset, focus.head_raised};
+}
+
+FocusState focus_state(const Focus& focus, const std::string& bench, const std::string& lens, const Stock& stock) {
     FocusState state;
     if (!focus.confirmed) {
         state.reasons.push_back(StaleReason::never_confirmed);
         return state;
     }
     const FocusConfirmation& was = *focus.confirmed;
+    // Two benches may own lenses of one name; the surface of one says nothing about the other.
+    if (was.bench != bench)
+        state.reasons.push_back(StaleReason::bench_changed);
     if (was.lens != lens)
         state.reasons.push_back(StaleReason::lens_changed);
     if (differ(was.thickness, stock.thickness))
@@ -28,18 +37,11 @@ FocusState focus_state(const Focus& focus, const std::string& lens, const Stock&
         state.reasons.push_back(StaleReason::stock_changed);
     if (differ(was.offset, focus.offset))
         state.reasons.push_back(StaleReason::offset_changed);
-    if (differ(focus.head_raised, mm(0)))
+    const Length raised = focus.head_raised - was.head_raised;
+    if (differ(raised, mm(0)))
         state.reasons.push_back(StaleReason::head_moved);
-    state.surface_error = focus.head_raised - (stock.thickness - was.thickness) - (focus.offset - was.offset);
+    state.surface_error = raised - (stock.thickness - was.thickness) - (focus.offset - was.offset);
     return state;
-}
-
-Focus confirmed_focus(Focus focus, const std::string& lens, const Stock& stock, const std::string& by,
-                      const std::string& when_utc) {
-    focus.confirmed =
-        FocusConfirmation{when_utc, by, focus.method, lens, stock.thickness, stock.metal, stock.lot, focus.offset};
-    focus.head_raised = mm(0);
-    return focus;
 }
 
 } // namespace finch

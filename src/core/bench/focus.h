@@ -18,11 +18,13 @@ struct FocusConfirmation {
     std::string when_utc; ///< ISO 8601
     std::string by;       ///< initials
     FocusMethod method = FocusMethod::gauge_stick;
+    std::string bench;
     std::string lens;
     Length thickness;
     std::string metal;
     std::string lot;
     Length offset;
+    Length head_raised = mm(0); ///< where the head stood then
     bool operator==(const FocusConfirmation&) const = default;
 };
 
@@ -30,13 +32,21 @@ struct FocusConfirmation {
 struct Focus {
     FocusMethod method = FocusMethod::gauge_stick;
     Length offset = mm(0);      ///< wanted; + = lens raised, part farther from the lens
-    Length head_raised = mm(0); ///< by the operator since the confirmation
+    Length head_raised = mm(0); ///< by the operator, from wherever it once stood
     std::optional<FocusConfirmation> confirmed;
     std::string changed_utc; ///< when something that focus rests on last changed
     bool operator==(const Focus&) const = default;
 };
 
-enum class StaleReason { never_confirmed, lens_changed, thickness_changed, stock_changed, offset_changed, head_moved };
+enum class StaleReason {
+    never_confirmed,
+    bench_changed,
+    lens_changed,
+    thickness_changed,
+    stock_changed,
+    offset_changed,
+    head_moved
+};
 
 /// Whether the last confirmation still holds.
 struct FocusState {
@@ -46,11 +56,12 @@ struct FocusState {
     bool operator==(const FocusState&) const = default;
 };
 
-/// Judges a focus against the lens and stock in place now.
-[[nodiscard]] FocusState focus_state(const Focus& focus, const std::string& lens, const Stock& stock);
+/// What is confirmed when the focus is confirmed now.
+[[nodiscard]] FocusConfirmation confirmation(const Focus& focus, const std::string& bench, const std::string& lens,
+                                             const Stock& stock, const std::string& by, const std::string& when_utc);
 
-/// The focus after a confirmation at the present lens, stock and offset.
-[[nodiscard]] Focus confirmed_focus(Focus focus, const std::string& lens, const Stock& stock, const std::string& by,
-                                    const std::string& when_utc);
+/// Judges the last confirmation against the bench, lens and stock in place now.
+[[nodiscard]] FocusState focus_state(const Focus& focus, const std::string& bench, const std::string& lens,
+                                     const Stock& stock);
 
 } // namespace finch

@@ -18,6 +18,8 @@ struct SheetAxis {
     bool operator==(const SheetAxis&) const = default;
 };
 
+inline constexpr int highest_sheet_number = 1000000;
+
 /// A proof sheet: cells of one recipe with two knobs varied.
 struct ProofSheet {
     int number = 1;   ///< its fiducials carry number modulo 250

@@ -70,7 +70,7 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
     ProofSheet s;
-    s.number = f.whole("number", 0, 1000000);
+    s.number = f.whole("number", 0, highest_sheet_number);
     s.aim = f.text_or("aim", "");
     s.base = read_nested_recipe(f, "base", faults);
     s.across = read_axis(f.object("across"));
@@ -92,6 +92,7 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
                 f.fault("left_out", cell.error().message, cell.error().fix);
         }
     }
+    f.raw("forecast"); // as the command line writes beside a sheet; it follows from the rest
     f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

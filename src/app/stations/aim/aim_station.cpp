@@ -2,10 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/aim/aim_station.h"
 
+#include "app/session/text.h"
 #include "app/stations/aim/aim_view.h"
 #include "app/stations/aim/wish_dialog.h"
 #include "app/theme/label.h"
-#include "app/theme/text.h"
 
 #include <QDialog>
 #include <QHBoxLayout>

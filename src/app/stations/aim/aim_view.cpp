@@ -2,8 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/aim/aim_view.h"
 
-#include "app/stations/proof/tune_view.h"
-#include "app/theme/text.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
 #include "quantity/format.h"
 
 #include <cmath>

@@ -3,10 +3,10 @@
 #include "app/stations/aim/borrow_dialog.h"
 
 #include "app/instruments/paint.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
 #include "app/stations/aim/carry_dialog.h"
-#include "app/stations/proof/tune_view.h"
 #include "app/theme/label.h"
-#include "app/theme/text.h"
 #include "formats/data_folder.h"
 
 #include <QComboBox>

@@ -3,9 +3,9 @@
 #include "app/stations/aim/carry_dialog.h"
 
 #include "app/instruments/paint.h"
-#include "app/stations/proof/tune_view.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
 #include "app/theme/label.h"
-#include "app/theme/text.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>

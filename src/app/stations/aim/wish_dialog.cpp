@@ -4,9 +4,9 @@
 
 #include "app/instruments/edit_field.h"
 #include "app/instruments/paint.h"
-#include "app/stations/proof/plan_page.h"
+#include "app/session/text.h"
+#include "physics/colour_text.h"
 #include "app/theme/label.h"
-#include "app/theme/text.h"
 
 #include <QCheckBox>
 #include <QDialogButtonBox>
@@ -52,7 +52,7 @@ WishDialog::WishDialog(const Wish& wish, QWidget* parent) : QDialog(parent), wis
         lab->setProperty("mono", true);
         form->addRow(tr("L* a* b*, or #value"), lab);
         connect(lab, &QLineEdit::editingFinished, this, [this, lab, fault] {
-            const auto read = parse_target_colour(lab->text());
+            const auto read = lab_from_text(lab->text().toStdString());
             fault->setText(read ? QString() : QString::fromStdString(sentence(read.error())));
             if (read)
                 wish_.lab = *read;

@@ -6,7 +6,6 @@
 #include "app/theme/label.h"
 
 #include "bench/bench_json.h"
-#include "formats/data_folder.h"
 #include "quantity/format.h"
 
 #include <algorithm>
@@ -17,21 +16,24 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
+namespace {
+
+/// Where the head stood when the focus was confirmed: what it was raised by is told from there.
+Length head_then(const Setup& s) {
+    return s.focus.confirmed ? s.focus.confirmed->head_raised : mm(0);
+}
+
+} // namespace
+
 void BenchStation::build_source() {
     source_ = make_column(tr("Source"), u"column_source"_s, 260);
     QStringList names;
-    for (const std::string& name : data_names(data_folder_, "benches"))
-        names << QString::fromStdString(name).at(0).toUpper() + QString::fromStdString(name).mid(1);
+    for (const Bench& bench : benches_)
+        names << QString::fromStdString(bench.name);
     add_choice(
         source_, tr("Bench"), u"bench"_s, names,
         [names](const Setup& s) { return static_cast<int>(names.indexOf(QString::fromStdString(s.bench.name))); },
-        [this, names](Setup& s, int i) {
-            const auto bench = load_bench(data_folder_, names.at(i).toStdString());
-            if (bench)
-                s.bench = *bench;
-            else
-                workbench_.fail(bench.error());
-        });
+        [this](Setup& s, int i) { s.bench = benches_.at(static_cast<std::size_t>(i)); });
     add_number(
         source_, tr("Rated power"), u"rated_power"_s, QuantityKind::power, {{}, {}, {}, 1, 500, DecimalSign::automatic},
         [](const Setup& s) { return in_watts(s.bench.source.rated_power); },
@@ -187,8 +189,9 @@ void BenchStation::build_focus() {
         [](const Setup& s) { return in_mm(s.focus.offset); }, [](Setup& s, double v) { s.focus.offset = mm(v); });
     add_number(
         focus_, tr("Head raised by"), u"head_raised_by"_s, QuantityKind::length,
-        {{}, {}, {}, -500, 500, DecimalSign::automatic}, [](const Setup& s) { return in_mm(s.focus.head_raised); },
-        [](Setup& s, double v) { s.focus.head_raised = mm(v); });
+        {{}, {}, {}, -500, 500, DecimalSign::automatic},
+        [](const Setup& s) { return in_mm(s.focus.head_raised - head_then(s)); },
+        [](Setup& s, double v) { s.focus.head_raised = head_then(s) + mm(v); });
     const auto surface = [](const Workbench& w) {
         return w.draft().setup.focus.offset + w.focus_state().surface_error;
     };

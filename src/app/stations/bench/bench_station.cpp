@@ -5,11 +5,10 @@
 #include "app/stations/bench/setup_page.h"
 #include "app/theme/label.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
-#include "app/shell/bench_line.h"
+#include "app/session/words.h"
 #include "bench/bench_json.h"
-#include "formats/data_folder.h"
 #include "proof/layout.h"
 #include "quantity/format.h"
 
@@ -34,8 +33,8 @@ constexpr int row_height = 33;
 
 } // namespace
 
-BenchStation::BenchStation(Workbench& workbench, std::filesystem::path data_folder, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), data_folder_(std::move(data_folder)), columns_(new QWidget(this)),
+BenchStation::BenchStation(Workbench& workbench, std::vector<Bench> benches, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), benches_(std::move(benches)), columns_(new QWidget(this)),
       banner_(new QWidget(this)) {
     setObjectName(u"station_bench"_s);
     auto* box = new QVBoxLayout(this);
@@ -265,7 +264,7 @@ void BenchStation::refresh_drawings() {
         tr("Pulse energy over frequency; the recipe gives %1 mJ")
             .arg(screen_number(pulse_output(source.source, source.setting).pulse_energy_j * 1e3)));
     FieldView field{in_mm(s.bench.lens().field), 0, 0, longest_part(s.bench.lens().field, mm(12)), 12};
-    if (const Round* r = d.round()) {
+    if (const Round* r = workbench_.round()) {
         const SheetLayout at = finch::layout(r->sheet);
         field.sheet_w_mm = at.width_mm;
         field.sheet_h_mm = at.height_mm;

@@ -23,7 +23,7 @@ namespace finch::app {
 class BenchStation final : public QWidget {
     Q_OBJECT
 public:
-    BenchStation(Workbench& workbench, std::filesystem::path data_folder, QWidget* parent = nullptr);
+    BenchStation(Workbench& workbench, std::vector<Bench> benches, QWidget* parent = nullptr);
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -63,7 +63,7 @@ private:
     void change(const QString& what, const std::function<void(Setup&)>& edit);
 
     Workbench& workbench_;
-    std::filesystem::path data_folder_;
+    std::vector<Bench> benches_;
     QWidget* columns_;
     QStackedWidget* pages_ = nullptr;
     QWidget* banner_;

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/bench/setup_cards.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 #include "bench/column.h"
 #include "bench/field.h"
 #include "bench/focus_arithmetic.h"

@@ -2,9 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/logbook/entry_detail.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
 #include "bench/bench_json.h"
+#include "document/json_fields.h"
 #include "proof/reading.h"
 #include "quantity/format.h"
 
@@ -41,8 +42,8 @@ State state_of(Outcome o) {
     return State::unknown;
 }
 
-EntryDetail::EntryDetail(const Logbook* logbook, const Workbench& workbench, QWidget* parent)
-    : Instrument(u"entry_detail"_s, parent), logbook_(logbook), workbench_(workbench) {
+EntryDetail::EntryDetail(LogbookDesk& desk, const Workbench& workbench, QWidget* parent)
+    : Instrument(u"entry_detail"_s, parent), desk_(desk), workbench_(workbench) {
     clear();
 }
 
@@ -57,47 +58,92 @@ void EntryDetail::clear() {
     one_.reset();
     two_.reset();
     pictures_.clear();
+    picture_names_.clear();
+    second_pictures_.clear();
     facts_.clear();
+    ++turn_;
     speak(tr("Entry"), tr("none chosen"));
     set_height(300);
 }
 
-void EntryDetail::show_entry(long long id) {
-    clear();
-    if (logbook_ == nullptr)
-        return;
-    const auto e = logbook_->entry(id);
-    if (!e)
-        return;
-    one_ = *e;
-    picture_names_.clear();
-    if (const auto pictures = logbook_->pictures(id))
-        for (const EntryPicture& p : *pictures) {
-            pictures_.push_back(QImage::fromData(p.png));
-            picture_names_.push_back(q(p.name));
-        }
-    const auto fact = [this](const QString& name, const QString& value) {
-        if (!value.trimmed().isEmpty())
-            facts_.push_back({name, value});
-    };
-    if (const auto setup = setup_from_json(e->setup, "")) {
-        const Bench& b = setup->bench;
-        fact(tr("Bench"), q(b.name) + u", "_s + screen_number(in_watts(b.source.rated_power)) + u" W"_s);
-        fact(tr("Lens"),
-             q(b.lens().name) + u", "_s +
-                 tr("spot %1 µm").arg(screen_number(in_micrometres(waist(b.lens(), b.source.wavelength).spot), 2)));
-        fact(tr("Stock"), q(e->metal) + u", "_s + screen_number(in_mm(setup->stock.thickness)) + u" mm, "_s +
-                              from_utf8(word(setup->stock.finish)));
-        fact(tr("Lot"), q(setup->stock.lot));
-        fact(tr("Under it, held by"), q(setup->stock.under_it) + u", "_s + q(setup->stock.held_by));
-        fact(tr("Temperature"), screen_number(setup->stock.start_temperature_c) + u" °C"_s);
-        const auto& c = setup->focus.confirmed;
-        fact(tr("Focus"), (c ? brief_time(q(c->when_utc), workbench_.now()) + u" "_s + q(c->by) : tr("not confirmed")) +
-                              tr(", offset %1 mm").arg(screen_number(in_mm(setup->focus.offset))));
+Expected<EntryDetail::Loaded> EntryDetail::load(Logbook& book, long long id) {
+    constexpr int largest_px = 1400;
+    auto entry = book.entry(id);
+    if (!entry)
+        return tl::unexpected(entry.error());
+    Loaded out{std::move(*entry), {}};
+    const auto pictures = book.pictures(id);
+    if (!pictures)
+        return tl::unexpected(pictures.error());
+    for (const EntryPicture& p : *pictures) {
+        QImage image = QImage::fromData(p.bytes);
+        if (image.width() > largest_px)
+            image = image.scaledToWidth(largest_px, Qt::SmoothTransformation);
+        out.pictures.emplace_back(q(p.name), std::move(image));
     }
-    const auto body = [&](const char* key) {
-        return e->body.is_object() ? e->body.value(key, nlohmann::json()) : nlohmann::json();
-    };
+    return out;
+}
+
+void EntryDetail::show_entry(long long id) {
+    const int turn = ++turn_;
+    desk_.ask(
+        this, [id](Logbook& book) { return load(book, id); },
+        [this, turn](const Expected<Loaded>& loaded) {
+            if (turn != turn_)
+                return;
+            clear();
+            if (loaded)
+                show_loaded(*loaded);
+            else
+                Q_EMIT failed(loaded.error());
+            Q_EMIT shown();
+        });
+}
+
+void EntryDetail::fact(const QString& name, const QString& value) {
+    if (!value.trimmed().isEmpty())
+        facts_.push_back({name, value});
+}
+
+void EntryDetail::show_loaded(const Loaded& loaded) {
+    one_ = loaded.entry;
+    for (const auto& [name, image] : loaded.pictures) {
+        pictures_.push_back(image);
+        picture_names_.push_back(name);
+    }
+    add_setup(*one_);
+    add_body(*one_);
+    fact(tr("Program"), q(one_->program_version));
+    speak(tr("Entry %1").arg(q(one_->title)), q(one_->summary));
+    set_height(90 + (pictures_.empty() ? 0 : 250) + static_cast<double>((facts_.size() + 1) / 2) * 28 + 20);
+}
+
+void EntryDetail::add_setup(const Entry& e) {
+    const auto setup = setup_from_json(e.setup, "");
+    if (!setup)
+        return;
+    const Bench& b = setup->bench;
+    const Stock& stock = setup->stock;
+    fact(tr("Bench"), q(b.name) + u", "_s + screen_number(in_watts(b.source.rated_power)) + u" W"_s);
+    fact(tr("Lens"),
+         q(b.lens().name) + u", "_s +
+             tr("spot %1 µm").arg(screen_number(in_micrometres(waist(b.lens(), b.source.wavelength).spot), 2)));
+    fact(tr("Stock"),
+         q(e.metal) + u", "_s + screen_number(in_mm(stock.thickness)) + u" mm, "_s + from_utf8(word(stock.finish)));
+    fact(tr("Lot"), q(stock.lot));
+    QStringList held;
+    for (const std::string* part : {&stock.under_it, &stock.held_by})
+        if (!part->empty())
+            held << q(*part);
+    fact(tr("Under it, held by"), held.join(u", "_s));
+    fact(tr("Temperature"), screen_number(stock.start_temperature_c) + u" °C"_s);
+    const auto& c = setup->focus.confirmed;
+    fact(tr("Focus"), (c ? brief_time(q(c->when_utc), workbench_.now()) + u" "_s + q(c->by) : tr("not confirmed")) +
+                          tr(", offset %1 mm").arg(screen_number(in_mm(setup->focus.offset))));
+}
+
+void EntryDetail::add_body(const Entry& e) {
+    const auto body = [&](const char* key) { return e.body.value(key, nlohmann::json()); };
     if (const auto recipe = recipe_from_json(body("recipe"), ""))
         for (const Knob k : all_knobs)
             fact(from_utf8(traits(k).label), knob_text(*recipe, k));
@@ -116,46 +162,58 @@ void EntryDetail::show_entry(long long id) {
     }
     if (const auto target = target_from_json(body("target")))
         fact(tr("Target"), q(target->name) + u" ("_s + lab_text(target->lab) + u")"_s);
-    if (const auto m = body("measured"); m.is_object() && m.contains("lab"))
-        fact(tr("Measured"), tr("L* a* b* %1, ΔE₀₀ %2 to the target")
-                                 .arg(lab_text({m["lab"][0], m["lab"][1], m["lab"][2]}),
-                                      screen_number(m.value("de00_to_target", 0.0), 2)));
+    if (const nlohmann::json measured = body("measured"); measured.is_object()) {
+        std::vector<Error> faults;
+        JsonFields f(measured, "", faults);
+        const auto lab = f.numbers("lab", 3, -200, 200);
+        const double de = f.number_or("de00_to_target", 0, 0, 1000);
+        if (faults.empty())
+            fact(
+                tr("Measured"),
+                tr("L* a* b* %1, ΔE₀₀ %2 to the target").arg(lab_text({lab[0], lab[1], lab[2]}), screen_number(de, 2)));
+    }
     for (const char* key : {"learned", "evidence"})
-        if (const auto v = body(key); v.is_object()) {
-            const Evidence known = evidence_from_json(v);
-            fact(tr("Growth factor"), known.sheets > 0
+        if (const auto known = evidence_from_json(body(key), ""))
+            fact(tr("Growth factor"), known->sheets > 0
                                           ? tr("%1 ± %2 from %3 cells")
-                                                .arg(screen_number(known.growth_gain, 2),
-                                                     screen_number(known.growth_gain * known.gain_spread_ln, 1))
-                                                .arg(known.cells)
+                                                .arg(screen_number(known->growth_gain, 2),
+                                                     screen_number(known->growth_gain * known->gain_spread_ln, 1))
+                                                .arg(known->cells)
                                           : tr("none learned"));
-        }
-    fact(tr("Program"), q(e->program_version));
-    speak(tr("Entry %1").arg(q(e->title)), q(e->summary));
-    set_height(90 + (pictures_.empty() ? 0 : 250) + static_cast<double>((facts_.size() + 1) / 2) * 28 + 20);
 }
 
 void EntryDetail::show_comparison(long long a, long long b) {
-    clear();
-    const auto first = logbook_->entry(a), second = logbook_->entry(b);
-    if (!first || !second)
-        return;
-    one_ = *first;
-    two_ = *second;
-    const auto load = [this](long long id, std::vector<QImage>& to) {
-        to.clear();
-        if (const auto pictures = logbook_->pictures(id))
-            for (const EntryPicture& p : *pictures)
-                if (p.name == "rectified")
-                    to.push_back(QImage::fromData(p.png));
-    };
-    load(a, pictures_);
-    load(b, second_pictures_);
-    comparison_ = compare(*first, *second);
-    speak(tr("What differs between A and B"),
-          tr("%1 values differ, %2 are equal").arg(comparison_.differences.size()).arg(comparison_.equal));
-    set_height(120 + (pictures_.empty() && second_pictures_.empty() ? 0 : 170) +
-               static_cast<double>(comparison_.differences.size()) * 27 + 40);
+    using Pair = std::pair<Loaded, Loaded>;
+    const int turn = ++turn_;
+    desk_.ask(
+        this,
+        [a, b](Logbook& book) -> Expected<Pair> {
+            auto first = load(book, a), second = load(book, b);
+            if (!first || !second)
+                return tl::unexpected(!first ? first.error() : second.error());
+            return Pair{std::move(*first), std::move(*second)};
+        },
+        [this, turn](const Expected<Pair>& pair) {
+            if (turn != turn_)
+                return;
+            clear();
+            if (!pair) {
+                Q_EMIT failed(pair.error());
+                return;
+            }
+            one_ = pair->first.entry;
+            two_ = pair->second.entry;
+            for (const auto& [from, to] : {std::pair{&pair->first, &pictures_}, {&pair->second, &second_pictures_}})
+                for (const auto& [name, image] : from->pictures)
+                    if (name == u"rectified"_s)
+                        to->push_back(image);
+            comparison_ = compare(*one_, *two_);
+            speak(tr("What differs between A and B"),
+                  tr("%1 values differ, %2 are equal").arg(comparison_.differences.size()).arg(comparison_.equal));
+            set_height(120 + (pictures_.empty() && second_pictures_.empty() ? 0 : 170) +
+                       static_cast<double>(comparison_.differences.size()) * 27 + 40);
+            Q_EMIT shown();
+        });
 }
 
 void EntryDetail::paintEvent(QPaintEvent*) {
@@ -219,6 +277,7 @@ void EntryDetail::paint_one(QPainter& painter) {
 }
 
 void EntryDetail::paint_two(QPainter& painter) {
+    constexpr double group_width = 76;
     const Theme& t = theme();
     const double w = width();
     paint_text(painter, QRectF(0, 4, w, 28), tr("What differs between A and B"), TextStyle::title, t(Role::ink));
@@ -251,8 +310,13 @@ void EntryDetail::paint_two(QPainter& painter) {
         y += 166;
     }
     paint_hairline(painter, {0, y}, {w, y}, t(Role::rule));
+    std::string group;
     for (const Difference& d : comparison_.differences) {
-        paint_text(painter, QRectF(0, y + 3, ax - 8, 22), q(d.field), TextStyle::head, t(Role::ink));
+        if (d.group != group)
+            paint_text(painter, QRectF(0, y + 3, group_width - 6, 22), q(d.group), TextStyle::small, t(Role::ink2));
+        group = d.group;
+        paint_text(painter, QRectF(group_width, y + 3, ax - 8 - group_width, 22), q(d.field), TextStyle::head,
+                   t(Role::ink));
         paint_text(painter, QRectF(ax, y + 3, bx - ax - 8, 22), q(d.a), TextStyle::value_small, t(Role::ink));
         paint_text(painter, QRectF(bx, y + 3, w - bx, 22), q(d.b), TextStyle::value_small, t(Role::ink));
         y += 27;

@@ -3,8 +3,9 @@
 #pragma once
 
 #include "app/instruments/instrument.h"
+#include "app/session/logbook_desk.h"
 #include "app/session/workbench.h"
-#include "record/logbook.h"
+#include "record/compare.h"
 
 #include <optional>
 #include <QImage>
@@ -16,7 +17,7 @@ namespace finch::app {
 class EntryDetail final : public Instrument {
     Q_OBJECT
 public:
-    EntryDetail(const Logbook* logbook, const Workbench& workbench, QWidget* parent = nullptr);
+    EntryDetail(LogbookDesk& desk, const Workbench& workbench, QWidget* parent = nullptr);
     void show_entry(long long id);
     void show_comparison(long long a, long long b);
     void clear();
@@ -24,6 +25,11 @@ public:
 
 protected:
     void paintEvent(QPaintEvent*) override;
+
+Q_SIGNALS:
+    void failed(const finch::Error& error);
+    /// What was asked for is shown.
+    void shown();
 
 private:
     struct Fact {
@@ -33,7 +39,19 @@ private:
     void paint_two(QPainter& painter);
     void set_height(double height);
 
-    const Logbook* logbook_;
+    /// An entry with its pictures, decoded and no larger than a screen shows them.
+    struct Loaded {
+        Entry entry;
+        std::vector<std::pair<QString, QImage>> pictures;
+    };
+    [[nodiscard]] static Expected<Loaded> load(Logbook& book, long long id);
+    void show_loaded(const Loaded& loaded);
+    void fact(const QString& name, const QString& value);
+    void add_setup(const Entry& entry);
+    void add_body(const Entry& entry);
+
+    LogbookDesk& desk_;
+    int turn_ = 0;
     const Workbench& workbench_;
     std::optional<Entry> one_, two_;
     std::vector<QImage> pictures_, second_pictures_;

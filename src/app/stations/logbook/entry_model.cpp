@@ -14,27 +14,71 @@ constexpr int page_size = 100;
 
 } // namespace
 
+EntryModel::EntryModel(LogbookDesk& desk, QObject* parent)
+    : QAbstractListModel(parent), desk_(desk), turn_(std::make_shared<std::atomic<int>>(0)) {}
+
+EntryModel::~EntryModel() {
+    ++*turn_;
+}
+
 void EntryModel::set_filter(const EntryFilter& filter) {
     filter_ = filter;
     filter_.limit = page_size;
-    reload();
+    ++*turn_;
+    ask(0);
 }
 
-void EntryModel::reload() {
+void EntryModel::ask(long long before_id) {
+    EntryFilter filter = filter_;
+    filter.before_id = before_id;
+    const int turn = *turn_;
+    desk_.ask(
+        this,
+        [filter, turn, turns = turn_](Logbook& book) -> Expected<Page> {
+            if (*turns != turn)
+                return failure("work.cancelled", "A newer question came.");
+            auto found = book.list(filter);
+            if (!found)
+                return tl::unexpected(found.error());
+            Page page{std::move(*found), 0};
+            if (filter.before_id == 0) {
+                const auto total = book.count(filter);
+                if (!total)
+                    return tl::unexpected(total.error());
+                page.total = *total;
+            }
+            return page;
+        },
+        [this, turn, before_id](Expected<Page>& page) {
+            if (turn != *turn_)
+                return;
+            if (!page) {
+                more_ = false;
+                Q_EMIT failed(page.error());
+            } else if (before_id == 0)
+                show(std::move(*page));
+            else
+                append(std::move(*page));
+        });
+}
+
+void EntryModel::show(Page page) {
     beginResetModel();
-    entries_.clear();
-    more_ = false;
-    if (logbook_ != nullptr) {
-        EntryFilter first = filter_;
-        first.before_id = 0;
-        first.limit = page_size;
-        if (auto found = logbook_->list(first)) {
-            entries_ = std::move(*found);
-            more_ = entries_.size() == page_size;
-        } else
-            Q_EMIT failed(found.error());
-    }
+    total_ = page.total;
+    entries_ = std::move(page.entries);
+    more_ = entries_.size() == page_size;
     endResetModel();
+    Q_EMIT loaded();
+}
+
+void EntryModel::append(Page page) {
+    more_ = page.entries.size() == page_size;
+    if (page.entries.empty())
+        return;
+    const int first = static_cast<int>(entries_.size());
+    beginInsertRows({}, first, first + static_cast<int>(page.entries.size()) - 1);
+    std::move(page.entries.begin(), page.entries.end(), std::back_inserter(entries_));
+    endInsertRows();
 }
 
 bool EntryModel::canFetchMore(const QModelIndex& parent) const {
@@ -42,22 +86,10 @@ bool EntryModel::canFetchMore(const QModelIndex& parent) const {
 }
 
 void EntryModel::fetchMore(const QModelIndex&) {
-    EntryFilter next = filter_;
-    next.before_id = entries_.empty() ? 0 : entries_.back().id;
-    next.limit = page_size;
-    auto found = logbook_->list(next);
-    if (!found) {
-        more_ = false;
-        Q_EMIT failed(found.error());
+    if (!more_)
         return;
-    }
-    more_ = found->size() == page_size;
-    if (found->empty())
-        return;
-    const int first = static_cast<int>(entries_.size());
-    beginInsertRows({}, first, first + static_cast<int>(found->size()) - 1);
-    std::move(found->begin(), found->end(), std::back_inserter(entries_));
-    endInsertRows();
+    more_ = false; // until the page has come
+    ask(entries_.empty() ? 0 : entries_.back().id);
 }
 
 const Entry* EntryModel::entry(const QModelIndex& index) const {
@@ -85,7 +117,7 @@ QVariant EntryModel::data(const QModelIndex& index, int role) const {
         return QString::fromStdString(e->title);
     if (role == Qt::AccessibleTextRole || role == Qt::ToolTipRole)
         return QString::fromStdString(e->title + ", " + e->summary + ", " + e->metal +
-                                      (e->lot.empty() ? "" : ", lot " + e->lot) + ", " + word(e->outcome));
+                                      (e->lot.empty() ? "" : ", lot " + e->lot) + ", " + std::string(word(e->outcome)));
     return {};
 }
 

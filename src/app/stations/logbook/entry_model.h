@@ -2,8 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "record/logbook.h"
+#include "app/session/logbook_desk.h"
 
+#include <atomic>
 #include <QAbstractListModel>
 
 namespace finch::app {
@@ -12,10 +13,12 @@ namespace finch::app {
 class EntryModel final : public QAbstractListModel {
     Q_OBJECT
 public:
-    explicit EntryModel(const Logbook* logbook, QObject* parent = nullptr)
-        : QAbstractListModel(parent), logbook_(logbook) {}
+    explicit EntryModel(LogbookDesk& desk, QObject* parent = nullptr);
+    ~EntryModel() override;
+    /// Asks for the first page; what is shown stays until it comes. Only the newest question is answered.
     void set_filter(const EntryFilter& filter);
-    void reload();
+    /// How many entries match, once that is known.
+    [[nodiscard]] long long total() const { return total_; }
     [[nodiscard]] const Entry* entry(const QModelIndex& index) const;
     [[nodiscard]] QModelIndex index_of(long long id) const;
     [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
@@ -24,10 +27,22 @@ public:
     void fetchMore(const QModelIndex& parent) override;
 
 Q_SIGNALS:
-    void failed(const Error& error);
+    void failed(const finch::Error& error);
+    /// The first page of the newest question is shown.
+    void loaded();
 
 private:
-    const Logbook* logbook_;
+    struct Page {
+        std::vector<Entry> entries;
+        long long total = 0;
+    };
+    void ask(long long before_id);
+    void show(Page page);
+    void append(Page page);
+
+    LogbookDesk& desk_;
+    std::shared_ptr<std::atomic<int>> turn_; ///< questions of an older turn are not even worked on
+    long long total_ = 0;
     EntryFilter filter_;
     std::vector<Entry> entries_;
     bool more_ = false;

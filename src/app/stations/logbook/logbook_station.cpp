@@ -2,12 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/logbook/logbook_station.h"
 
-#include "bench/bench_json.h"
-#include "document/json_fields.h"
-#include "formats/data_folder.h"
-#include "formats/sheet_export.h"
-#include "proof/reading.h"
-#include "quantity/format.h"
+#include "recipe/recipe.h"
+
+#include <nlohmann/json.hpp>
 
 #include <algorithm>
 #include <QButtonGroup>
@@ -64,11 +61,11 @@ void EntryDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option,
     }
 }
 
-LogbookStation::LogbookStation(Workbench& workbench, Logbook* logbook, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), logbook_(logbook), model_(new EntryModel(logbook, this)),
+LogbookStation::LogbookStation(Workbench& workbench, LogbookDesk& desk, LogbookExchange& exchange, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), desk_(desk), exchange_(exchange), model_(new EntryModel(desk, this)),
       delegate_(new EntryDelegate(workbench, this)), list_(new QListView(this)), words_(new QLineEdit(this)),
       count_(new QLabel(this)), hint_(new QLabel(this)), compare_(new QPushButton(tr("Compare with…"), this)),
-      take_(new QPushButton(tr("Put on the bench"), this)), detail_(new EntryDetail(logbook, workbench, this)) {
+      take_(new QPushButton(tr("Put on the bench"), this)), detail_(new EntryDetail(desk, workbench, this)) {
     setObjectName(u"station_logbook"_s);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(16, 8, 16, 8);
@@ -143,6 +140,15 @@ LogbookStation::LogbookStation(Workbench& workbench, Logbook* logbook, QWidget* 
     connect(export_button, &QPushButton::clicked, this, &LogbookStation::ask_export);
     connect(import_button, &QPushButton::clicked, this, &LogbookStation::ask_import);
     connect(model_, &EntryModel::failed, &workbench_, &Workbench::fail);
+    connect(model_, &EntryModel::loaded, this, &LogbookStation::model_loaded);
+    connect(detail_, &EntryDetail::failed, &workbench_, &Workbench::fail);
+    connect(&exchange_, &LogbookExchange::exported, this,
+            [this](const QString& path) { workbench_.say(tr("Written to %1.").arg(path)); });
+    connect(&exchange_, &LogbookExchange::imported, this, [this](int added) {
+        reload();
+        workbench_.say(tr("%1 entries added; those already here were left alone.").arg(added));
+    });
+    connect(&exchange_, &LogbookExchange::failed, &workbench_, &Workbench::fail);
     connect(compare_, &QPushButton::clicked, this, [this] {
         const Entry* e = model_->entry(list_->currentIndex());
         pinned_ = pinned_ != 0 || e == nullptr ? 0 : e->id;
@@ -162,18 +168,20 @@ EntryFilter LogbookStation::filter() const {
 }
 
 void LogbookStation::reload() {
-    const Entry* e = model_->entry(list_->currentIndex());
-    const long long current = e != nullptr ? e->id : 0;
+    if (const Entry* e = model_->entry(list_->currentIndex()); e != nullptr && wanted_ == 0)
+        wanted_ = e->id;
     refilter();
-    const QModelIndex again = model_->index_of(current);
-    list_->setCurrentIndex(again.isValid() ? again : model_->index(0));
 }
 
 void LogbookStation::refilter() {
     model_->set_filter(filter());
-    if (logbook_ != nullptr)
-        if (const auto n = logbook_->count(filter()))
-            count_->setText(u"  "_s + (*n == 1 ? tr("1 entry") : tr("%1 entries").arg(*n)));
+}
+
+void LogbookStation::model_loaded() {
+    count_->setText(u"  "_s + (model_->total() == 1 ? tr("1 entry") : tr("%1 entries").arg(model_->total())));
+    const QModelIndex again = model_->index_of(wanted_);
+    wanted_ = 0;
+    list_->setCurrentIndex(again.isValid() ? again : model_->index(0));
     selection_changed();
 }
 
@@ -196,23 +204,30 @@ void LogbookStation::selection_changed() {
 }
 
 void LogbookStation::show_entry(long long id) {
-    reload();
-    const QModelIndex index = model_->index_of(id);
-    if (index.isValid())
-        list_->setCurrentIndex(index);
+    wanted_ = id;
+    refilter();
 }
 
 void LogbookStation::take_recipe() {
     const Entry* head = model_->entry(list_->currentIndex());
     if (head == nullptr)
         return;
-    const auto e = logbook_->entry(head->id);
-    const auto recipe = e ? recipe_from_json(e->body.value("recipe", nlohmann::json()), "")
-                          : Expected<Recipe>(tl::unexpected(e.error()));
+    desk_.ask(
+        this, [id = head->id](Logbook& book) { return book.entry(id); },
+        [this](const Expected<Entry>& entry) {
+            if (entry)
+                put_on_bench(*entry);
+            else
+                workbench_.fail(entry.error());
+        });
+}
+
+void LogbookStation::put_on_bench(const Entry& e) {
+    const auto recipe = recipe_from_json(e.body.value("recipe", nlohmann::json()), "");
     if (!recipe)
         return workbench_.fail(recipe.error());
-    const bool same_lot = e->lot == workbench_.draft().setup.stock.lot && e->metal == workbench_.metal().name &&
-                          e->bench == workbench_.bench().name;
+    const bool same_lot = e.lot == workbench_.draft().setup.stock.lot && e.metal == workbench_.metal().name &&
+                          e.bench == workbench_.bench().name;
     workbench_.change(tr("take recipe"), {}, [&](Draft& d) {
         d.recipe = *recipe;
         d.saved = *recipe;
@@ -223,39 +238,30 @@ void LogbookStation::take_recipe() {
     else
         workbench_.say(
             tr("Recipe \u201c%1\u201d is on the bench, but it was proved on %2, %3, lot %4: burn a small sheet first.")
-                .arg(q(recipe->name), q(e->bench), q(e->metal), q(e->lot)),
+                .arg(q(recipe->name), q(e.bench), q(e.metal), q(e.lot)),
             State::warn);
     Q_EMIT recipe_taken(*recipe);
 }
 
 void LogbookStation::ask_export() {
     auto* dialog = new QFileDialog(this, tr("Export the entries shown"), {},
-                                   tr("Entries with pictures, JSON (*.json);;Read cells, CSV (*.csv)"));
+                                   tr("Folder of entries with their pictures (*);;Read cells, CSV (*.csv)"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setAcceptMode(QFileDialog::AcceptSave);
-    dialog->setDefaultSuffix(u"json"_s);
+    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& chosen) {
+        dialog->setDefaultSuffix(chosen.contains(u"csv"_s) ? u"csv"_s : QString());
+    });
     connect(dialog, &QFileDialog::fileSelected, this, &LogbookStation::export_to);
     dialog->open();
 }
 
 void LogbookStation::export_to(const QString& path) {
-    if (logbook_ == nullptr)
-        return;
-    EntryFilter f = filter();
-    f.limit = 1000000;
-    Expected<std::string> text = std::string();
-    if (path.endsWith(u".csv"_s, Qt::CaseInsensitive))
-        text = export_cells_csv(*logbook_, f);
-    else
-        text = logbook_->export_json(f, true).map([](const nlohmann::json& j) { return j.dump(1) + "\n"; });
-    if (!text)
-        return workbench_.fail(text.error());
-    const auto written = write_file(path, *text);
-    written ? workbench_.say(tr("Written to %1.").arg(path)) : workbench_.fail(written.error());
+    exchange_.export_to(path, filter());
 }
 
 void LogbookStation::ask_import() {
-    auto* dialog = new QFileDialog(this, tr("Import entries of another bench"), {}, tr("Logbook entries (*.json)"));
+    auto* dialog =
+        new QFileDialog(this, tr("Import entries of another bench"), {}, tr("Exported entries (entries.jsonl *.json)"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setFileMode(QFileDialog::ExistingFile);
     connect(dialog, &QFileDialog::fileSelected, this, &LogbookStation::import_from);
@@ -263,17 +269,7 @@ void LogbookStation::ask_import() {
 }
 
 void LogbookStation::import_from(const QString& path) {
-    if (logbook_ == nullptr)
-        return;
-    const auto text = read_text_file(path.toStdString());
-    const auto document =
-        text ? parse_json(*text, path.toStdString()) : Expected<nlohmann::json>(tl::unexpected(text.error()));
-    const auto added = document ? logbook_->import_json(*document, path.toStdString())
-                                : Expected<int>(tl::unexpected(document.error()));
-    if (!added)
-        return workbench_.fail(added.error());
-    reload();
-    workbench_.say(tr("%1 entries added; those already here were left alone.").arg(*added));
+    exchange_.import_from(path);
 }
 
 void LogbookStation::paintEvent(QPaintEvent*) {

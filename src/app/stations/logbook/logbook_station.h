@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/instruments/instrument.h"
+#include "app/session/logbook_exchange.h"
 #include "app/session/workbench.h"
 #include "app/stations/logbook/entry_detail.h"
 #include "app/stations/logbook/entry_model.h"
@@ -33,7 +34,7 @@ private:
 class LogbookStation final : public QWidget {
     Q_OBJECT
 public:
-    LogbookStation(Workbench& workbench, Logbook* logbook, QWidget* parent = nullptr);
+    LogbookStation(Workbench& workbench, LogbookDesk& desk, LogbookExchange& exchange, QWidget* parent = nullptr);
     void reload();
     /// Shows an entry and selects it.
     void show_entry(long long id);
@@ -56,7 +57,8 @@ private:
     [[nodiscard]] EntryFilter filter() const;
 
     Workbench& workbench_;
-    Logbook* logbook_;
+    LogbookDesk& desk_;
+    LogbookExchange& exchange_;
     EntryModel* model_;
     EntryDelegate* delegate_;
     QListView* list_;
@@ -67,6 +69,9 @@ private:
     QPushButton* compare_;
     QPushButton* take_;
     EntryDetail* detail_;
+    void model_loaded();
+    void put_on_bench(const Entry& entry);
+    long long wanted_ = 0; ///< entry to select once the list has come
     long long pinned_ = 0; ///< entry A, waiting for B
 };
 

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/cell_table.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
 #include "app/instruments/paint.h"
 #include "quantity/format.h"
@@ -15,7 +15,7 @@ void CellTable::reload() {
     beginResetModel();
     rows_.clear();
     heads_ = {tr("Cell")};
-    if (const Round* r = workbench_.draft().round()) {
+    if (const Round* r = workbench_.round()) {
         for (const Knob k : {r->sheet.across.knob, r->sheet.down.knob})
             heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
         heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")

@@ -2,8 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/plan_page.h"
 
+#include "app/session/text.h"
+#include "physics/colour_text.h"
 #include "app/theme/label.h"
-#include "app/theme/text.h"
 
 #include "physics/colour_difference.h"
 #include "proof/layout.h"
@@ -37,27 +38,6 @@ QString value_text(Knob knob, double value) {
 }
 
 } // namespace
-
-Expected<Lab> parse_target_colour(const QString& text) {
-    const QString t = text.trimmed();
-    if (t.startsWith(u'#')) {
-        const QColor c(t);
-        if (c.isValid())
-            return to_lab(from_linear_rgb({srgb_decode(c.redF()), srgb_decode(c.greenF()), srgb_decode(c.blueF())}));
-    }
-    static const QRegularExpression split(u"[\\s;,]+"_s);
-    QString plain = t;
-    plain.replace(u'\u2212', u'-');
-    const QStringList parts = plain.split(split, Qt::SkipEmptyParts);
-    std::array<double, 3> v{};
-    bool good = parts.size() == 3;
-    for (qsizetype i = 0; good && i < 3; ++i)
-        v.at(static_cast<std::size_t>(i)) = parts[i].toDouble(&good);
-    if (!good || v[0] < 0 || v[0] > 100 || std::abs(v[1]) > 128 || std::abs(v[2]) > 128)
-        return failure("target.not_a_colour", "\"" + text.toStdString() + "\" is no colour.",
-                       "Type L* a* b* such as 35 3 -33, or a value such as #1F5A96.");
-    return Lab{v[0], v[1], v[2]};
-}
 
 PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     : QWidget(parent), workbench_(workbench), flow_(flow) {
@@ -182,7 +162,7 @@ void PlanPage::add_target(QGridLayout* grid) {
     connect(target_lab_, &QLineEdit::editingFinished, this, [this, own] {
         if (!target_lab_->isModified())
             return;
-        const auto lab = parse_target_colour(target_lab_->text());
+        const auto lab = lab_from_text(target_lab_->text().toStdString());
         target_lab_->setProperty("wrong", !lab);
         target_lab_->style()->polish(target_lab_);
         if (!lab)
@@ -367,7 +347,7 @@ void PlanPage::refresh_cost() {
     const Draft& d = workbench_.draft();
     SheetRequest request = d.request;
     request.base = d.recipe;
-    request.number = d.next_sheet;
+    request.number = workbench_.next_sheet();
     Recipe labels = d.recipe;
     const auto sheet = plan_sheet(request, workbench_.bench(), labels);
     if (!sheet) {
@@ -390,7 +370,7 @@ void PlanPage::refresh_cost() {
     ProofSheet shown = *sheet;
     if (leave_out_hopeless())
         shown = without_hopeless(shown, f);
-    preview_->show_view(sheet_view(workbench_, shown, f, std::nullopt, LevelKind::pulses_per_mm2));
+    preview_->show_view(sheet_view(workbench_, workbench_.scene(), shown, f, std::nullopt, LevelKind::pulses_per_mm2));
     const SheetLayout at = finch::layout(*sheet);
     QString text =
         tr("<b>%1 cells</b>: %2 mark, %3 burn, %4 show nothing. About <b>%5</b> for the cells, on %6 × %7 mm.")

@@ -66,7 +66,4 @@ private:
     QTimer idle_;
 };
 
-/// Reads "34, 4, -33" or "#1F5A96" as a colour. Errors: target.not_a_colour.
-[[nodiscard]] Expected<Lab> parse_target_colour(const QString& text);
-
 } // namespace finch::app

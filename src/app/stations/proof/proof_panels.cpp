@@ -130,7 +130,7 @@ void RoundStrip::mousePressEvent(QMouseEvent* event) {
     double x = 0;
     for (std::size_t i = first_shown(); i < rounds_.size(); ++i) {
         if (event->position().x() >= x && event->position().x() < x + round_width && !rounds_[i].proposed)
-            Q_EMIT asked(static_cast<int>(i));
+            Q_EMIT asked(rounds_[i].number);
         x += round_width + reason_width() + 2 * arrow;
     }
 }
@@ -141,7 +141,7 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
     v.target_name = QString::fromStdString(d.target.name);
     v.accept = QObject::tr("accept ΔE₀₀ ≤ %1").arg(screen_number(d.target.accept_de, 2));
     v.target = d.target.lab;
-    const Round* r = d.round();
+    const Round* r = w.round();
     if (r != nullptr && d.cell) {
         v.chosen_name = QString::fromStdString(cell_name(r->sheet, *d.cell));
         if (r->reading && r->reading->cells[*d.cell].state == CellState::read)
@@ -321,7 +321,7 @@ void CellPanel::paintEvent(QPaintEvent*) {
 
 void TimePanel::show_times(const Workbench& w) {
     seconds_.clear();
-    const Round* r = w.draft().round();
+    const Round* r = w.round();
     columns_ = r != nullptr ? r->sheet.columns() : 0;
     chosen_ = w.draft().cell;
     if (r != nullptr) {

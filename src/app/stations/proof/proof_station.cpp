@@ -3,6 +3,8 @@
 #include "app/stations/proof/proof_station.h"
 
 #include "app/stations/proof/cell_table.h"
+#include "document/json_fields.h"
+#include "formats/file_out.h"
 #include "formats/sheet_export.h"
 #include "quantity/format.h"
 #include "vision/fiducials.h"
@@ -66,7 +68,7 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
     connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
-    show_page(workbench_.draft().rounds.empty() ? Page::tune : Page::sheet);
+    show_page(workbench_.rounds().empty() ? Page::tune : Page::sheet);
     refresh_step();
 }
 
@@ -143,7 +145,7 @@ QWidget* ProofStation::make_sheet_page() {
     lower->addWidget(detail_, 1);
     lower->addWidget(time_);
     box->addLayout(lower);
-    connect(rounds_, &RoundStrip::asked, &flow_, &ProofFlow::show_round);
+    connect(rounds_, &RoundStrip::asked, &flow_, &ProofFlow::show_sheet);
     connect(sheet_, &SheetWidget::chosen, &flow_, &ProofFlow::choose_cell);
     connect(ranking_, &RankingPanel::asked, &flow_, &ProofFlow::choose_cell);
     return page;
@@ -162,7 +164,7 @@ void ProofStation::switch_lines() {
 
 void ProofStation::refresh() {
     const Draft& d = workbench_.draft();
-    const Round* r = d.round();
+    const Round* r = workbench_.round();
     const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
     if (planning || r == nullptr) {
         const QString name = d.recipe.name.empty() ? tr("New recipe") : QString::fromStdString(d.recipe.name);
@@ -211,9 +213,9 @@ void ProofStation::refresh_step() {
 }
 
 void ProofStation::plan() {
-    const auto before = workbench_.draft().rounds.size();
+    const auto before = workbench_.rounds().size();
     flow_.plan(plan_->leave_out_hopeless());
-    if (workbench_.draft().rounds.size() > before)
+    if (workbench_.rounds().size() > before)
         show_page(Page::sheet);
 }
 
@@ -264,20 +266,20 @@ void ProofStation::ask_export() {
 }
 
 void ProofStation::export_to(const QString& path) {
-    const Round* r = workbench_.draft().round();
+    const Round* r = workbench_.round();
     if (r == nullptr)
         return;
     const MarkerModules modules = fiducial_modules(finch::layout(r->sheet));
     const QString ending = path.section(u'.', -1).toLower();
-    Expected<bool> written = true;
+    Expected<void> written;
     if (ending == u"svg"_s)
         written = write_file(path, sheet_svg(r->sheet, modules));
     else if (ending == u"csv"_s)
         written = write_file(path, sheet_csv(r->sheet));
     else if (ending == u"json"_s)
-        written = write_file(path, to_json(r->sheet).dump(2) + "\n");
+        written = write_file(path, json_text(to_json(r->sheet), 2) + "\n");
     else if (ending == u"pdf"_s)
-        written = write_sheet_pdf(r->sheet, workbench_.first_forecast(), workbench_.draft().setup, modules, path);
+        written = write_sheet_pdf(r->sheet, workbench_.first_forecast(), r->setup, modules, path);
     else
         written = failure("file.unknown_ending", "The ending \"" + ending.toStdString() + "\" is not known.",
                           "Use svg, csv, json or pdf.", {path.toStdString(), 0, {}});
@@ -302,7 +304,7 @@ void ProofStation::ask_save_recipe() {
 }
 
 QString ProofStation::table_csv() const {
-    const Round* r = workbench_.draft().round();
+    const Round* r = workbench_.round();
     return r != nullptr ? QString::fromStdString(sheet_csv(r->sheet)) : QString();
 }
 
@@ -314,7 +316,7 @@ void ProofStation::paintEvent(QPaintEvent*) {
 }
 
 void ProofStation::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls() && workbench_.draft().round() != nullptr)
+    if (event->mimeData()->hasUrls() && workbench_.round() != nullptr)
         event->acceptProposedAction();
 }
 

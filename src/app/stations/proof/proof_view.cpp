@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/proof_view.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
 
 #include "physics/colour_difference.h"
 #include "quantity/format.h"
@@ -102,12 +102,12 @@ Expected<Prediction> quick(const Workbench& w, const Recipe& r) {
 }
 
 /// The look that is predicted for a cell, if there is one.
-std::optional<Lab> marked(const Workbench& w, const Recipe& recipe, const CellForecast& f) {
+std::optional<Lab> marked(const Scene& scene, const Recipe& recipe, const CellForecast& f) {
     if (!f.prediction || f.fate != CellFate::marks)
         return std::nullopt;
     if (f.prediction->film_seen())
         return f.prediction->lab();
-    const Appearance look = appearance(w.scene(), recipe, *f.prediction);
+    const Appearance look = appearance(scene, recipe, *f.prediction);
     return look.known ? std::optional(look.lab) : std::nullopt;
 }
 
@@ -118,8 +118,8 @@ QString hope_text(double de, double spread) {
 /// The sheet that would follow the newest one, if that is shown and read.
 std::optional<NextSheet> proposed(const Workbench& w) {
     const Draft& d = w.draft();
-    const Round* r = d.round();
-    if (r == nullptr || !r->reading || d.shown_round + 1 != static_cast<int>(d.rounds.size()))
+    const Round* r = w.round();
+    if (r == nullptr || !r->reading || r->sheet.number != w.rounds().back().sheet.number)
         return std::nullopt;
     const auto ranked = rank(*r->reading, d.target, w.forecast());
     if (ranked.empty())
@@ -131,21 +131,22 @@ std::optional<NextSheet> proposed(const Workbench& w) {
 } // namespace
 
 std::optional<Lab> cell_look(const Workbench& w, const ProofSheet& sheet, const CellForecast& f) {
-    return marked(w, sheet.base, f);
+    return marked(w.scene(), sheet.base, f);
 }
 
 SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking, LevelKind lines) {
-    const Round* round = w.draft().round();
+    const Round* round = w.round();
     if (round == nullptr)
         return {};
-    SheetView v = sheet_view(w, round->sheet, w.first_forecast(), round->reading, lines);
+    const OwnScene then = w.scene_of(*round, round->before);
+    SheetView v = sheet_view(w, then.scene(), round->sheet, w.first_forecast(), round->reading, lines);
     v.chosen = w.draft().cell;
     for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
         v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
     return v;
 }
 
-SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetForecast& forecast,
+SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& sheet, const SheetForecast& forecast,
                      const std::optional<SheetReading>& reading, LevelKind kind) {
     SheetView v;
     v.columns = sheet.columns();
@@ -165,7 +166,7 @@ SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetFor
         c.name = QString::fromStdString(cell_name(sheet, i));
         c.fate = f.fate;
         c.left_out = i < sheet.left_out.size() && sheet.left_out[i];
-        c.predicted = marked(w, sheet.base, f);
+        c.predicted = marked(scene, sheet.base, f);
         if (c.predicted)
             c.predicted_de = distance(target, *c.predicted);
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
@@ -186,11 +187,11 @@ SheetView sheet_view(const Workbench& w, const ProofSheet& sheet, const SheetFor
             c.tip += QObject::tr(", left out");
         v.cells.push_back(std::move(c));
     }
-    auto lines = level_lines(sheet, w.bench(), kind, 4);
+    auto lines = level_lines(sheet, scene.bench, kind, 4);
     if (lines.empty()) {
         // What was asked for is the same everywhere on this sheet; the other quantity may not be.
         kind = kind == LevelKind::pulses_per_mm2 ? LevelKind::areal_dose_j_mm2 : LevelKind::pulses_per_mm2;
-        lines = level_lines(sheet, w.bench(), kind, 4);
+        lines = level_lines(sheet, scene.bench, kind, 4);
     }
     v.lines_unit = kind == LevelKind::pulses_per_mm2 ? QObject::tr("pulses\nper mm²") : QObject::tr("dose,\nJ/mm²");
     for (const LevelLine& line : lines)
@@ -287,11 +288,12 @@ std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workb
 std::vector<RoundView> round_views(const Workbench& w) {
     std::vector<RoundView> out;
     const Draft& d = w.draft();
-    for (std::size_t i = 0; i < d.rounds.size(); ++i) {
-        const Round& r = d.rounds[i];
+    for (std::size_t i = 0; i < w.rounds().size(); ++i) {
+        const Round& r = w.rounds()[i];
         RoundView v;
+        v.number = r.sheet.number;
         v.title = QObject::tr("Sheet %1").arg(r.sheet.number, 2, 10, QChar(u'0'));
-        v.current = static_cast<int>(i) == d.shown_round;
+        v.current = r.sheet.number == d.shown_sheet;
         v.measured = r.reading.has_value();
         v.note = v.current    ? QObject::tr("shown")
                  : v.measured ? QObject::tr("measured")
@@ -314,28 +316,28 @@ std::vector<RoundView> round_views(const Workbench& w) {
                 }
             v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1)) : QString();
         } else {
-            const SheetForecast f =
-                v.current ? w.first_forecast()
-                          : forecast(r.sheet, w.scene().knowing(r.before));
+            const OwnScene then = w.scene_of(r, r.before);
+            const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, then.scene());
             v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
-                v.colours[c] = marked(w, r.sheet.base, f.cells[c]);
-            if (r.hoped_de > 0 && r.hoped_de < 1e8)
-                v.best = hope_text(r.hoped_de, r.hoped_spread);
+                v.colours[c] = marked(then.scene(), r.sheet.base, f.cells[c]);
+            if (r.hoped_de)
+                v.best = hope_text(*r.hoped_de, r.hoped_spread);
         }
-        if (i + 1 < d.rounds.size())
-            v.reason = QString::fromStdString(d.rounds[i + 1].reason);
+        if (i + 1 < w.rounds().size())
+            v.reason = QString::fromStdString(w.rounds()[i + 1].reason);
         out.push_back(std::move(v));
     }
     if (const auto next = proposed(w)) {
         out.back().reason = QString::fromStdString(next->reason);
         RoundView v;
-        v.title = QObject::tr("Sheet %1").arg(d.next_sheet, 2, 10, QChar(u'0'));
+        v.title = QObject::tr("Sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
         v.note = QObject::tr("proposed");
         v.proposed = true;
         v.axes = out.back().axes;
         v.cost = QObject::tr("%1 cells").arg(next->request.across.count * next->request.down.count);
-        v.best = hope_text(next->hoped_de, next->hoped_spread);
+        if (next->hoped_de)
+            v.best = hope_text(*next->hoped_de, next->hoped_spread);
         out.push_back(std::move(v));
     }
     return out;
@@ -343,7 +345,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
 
 std::optional<CellDetail> cell_detail(const Workbench& w) {
     const Draft& d = w.draft();
-    const Round* r = d.round();
+    const Round* r = w.round();
     if (r == nullptr || !d.cell)
         return std::nullopt;
     CellDetail out;
@@ -359,7 +361,8 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
             QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
         out.predicted_note = screen_number(before.prediction->oxide_nm(), 2) + u" nm"_s;
     }
-    out.predicted = marked(w, recipe, before);
+    const OwnScene then = w.scene_of(*r, r->before);
+    out.predicted = marked(then.scene(), recipe, before);
     if (!r->reading) {
         out.sentences << QObject::tr("<b>Not measured yet.</b> The colour rests on %1.")
                              .arg(QString::fromStdString(rests_on_words(r->before)));
@@ -376,28 +379,28 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     out.measured = reading.lab;
     if (before.prediction && before.prediction->mark.look.valid)
         out.measured_note =
-            screen_number(thickness_from_colour(w.metal(), reading.lab, before.prediction->mark.look.haze,
-                                                before.prediction->oxide_nm() * r->thickness_ratio),
+            screen_number(thickness_from_colour(*w.scene_of(*r).metal, reading.lab, before.prediction->mark.look.haze,
+                                                before.prediction->oxide_nm() * r->agreement.thickness_ratio),
                           2) +
             u" nm"_s;
-    if (r->learned_cells > 0) {
-        const double percent = 100 * (r->thickness_ratio - 1);
-        const Evidence e = w.evidence();
-        const QString lot = d.setup.stock.lot.empty()
+    if (r->agreement.cells > 0) {
+        const double percent = 100 * (r->agreement.thickness_ratio - 1);
+        const Evidence e = w.ledger().evidence(evidence_key(r->setup));
+        const QString lot = r->setup.stock.lot.empty()
                                 ? QObject::tr("this stock")
-                                : QObject::tr("lot %1").arg(QString::fromStdString(d.setup.stock.lot));
+                                : QObject::tr("lot %1").arg(QString::fromStdString(r->setup.stock.lot));
         out.sentences
             << (std::abs(percent) < 1
                     ? QObject::tr("<b>The film grew as predicted</b>, within 1 %.")
                     : QObject::tr("<b>The film grew %1 % %2 than predicted</b>, over all %3 cells that show a colour.")
                           .arg(screen_number(std::abs(percent), 2),
                                percent < 0 ? QObject::tr("thinner") : QObject::tr("thicker"))
-                          .arg(r->learned_cells));
+                          .arg(r->agreement.cells));
         out.sentences
             << QObject::tr(
                    "Learned for %1: growth factor <b>%2 ± %3</b>. Prediction and photograph differed by %4, now by %5.")
                    .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.gain_spread_ln, 1),
-                        screen_number(r->before_de, 2), screen_number(r->after_de, 2));
+                        screen_number(r->agreement.before_de, 2), screen_number(r->agreement.after_de, 2));
     }
     const auto slower = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) / 1.2));
     const auto faster = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) * 1.2));
@@ -412,7 +415,7 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
         return NextAct::cancel;
     if (flow.step() != ProofFlow::Step::idle)
         return NextAct::wait;
-    const Round* r = w.draft().round();
+    const Round* r = w.round();
     if (r == nullptr)
         return NextAct::plan;
     if (r->reading)
@@ -425,13 +428,13 @@ QString next_act_text(const Workbench& w, NextAct act) {
     case NextAct::plan:
         return QObject::tr("Plan sheet");
     case NextAct::burn:
-        return QObject::tr("Burn sheet %1").arg(w.draft().round()->sheet.number, 2, 10, QChar(u'0'));
+        return QObject::tr("Burn sheet %1").arg(w.round()->sheet.number, 2, 10, QChar(u'0'));
     case NextAct::cancel:
         return QObject::tr("Cancel");
     case NextAct::photograph:
         return QObject::tr("Photograph");
     case NextAct::plan_next:
-        return QObject::tr("Plan sheet %1").arg(w.draft().next_sheet, 2, 10, QChar(u'0'));
+        return QObject::tr("Plan sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
     case NextAct::wait:
         return QObject::tr("Reading …");
     }

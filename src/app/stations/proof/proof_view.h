@@ -12,8 +12,9 @@ namespace finch::app {
 
 [[nodiscard]] SheetView sheet_view(const Workbench& workbench, const std::vector<RankedCell>& ranking, LevelKind lines);
 /// Any sheet with its forecast and, if there is one, its reading.
-[[nodiscard]] SheetView sheet_view(const Workbench& workbench, const ProofSheet& sheet, const SheetForecast& forecast,
-                                   const std::optional<SheetReading>& reading, LevelKind lines);
+[[nodiscard]] SheetView sheet_view(const Workbench& workbench, const Scene& scene, const ProofSheet& sheet,
+                                   const SheetForecast& forecast, const std::optional<SheetReading>& reading,
+                                   LevelKind lines);
 
 /// The look that is predicted for a cell of a sheet; nothing where there is none.
 [[nodiscard]] std::optional<Lab> cell_look(const Workbench& workbench, const ProofSheet& sheet,
@@ -26,7 +27,8 @@ namespace finch::app {
 
 /// One thumbnail of the strip of rounds.
 struct RoundView {
-    QString title, note;      ///< "Round 2", "this sheet"
+    int number = 0;
+    QString title, note;      ///< "Sheet 02", "shown"
     QString axes, cost, best; ///< "speed × pitch", "45 cells, 7 min 00", "best ΔE 0.7"
     QString reason;           ///< why the next one, shown before the arrow
     std::size_t columns = 0, rows = 0;

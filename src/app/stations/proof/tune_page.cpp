@@ -2,11 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/tune_page.h"
 
+#include "app/session/text.h"
+#include "app/session/words.h"
 #include "app/stations/proof/heat_dialog.h"
 #include "app/stations/proof/proof_view.h"
 #include "app/stations/proof/tune_view.h"
 #include "app/theme/label.h"
-#include "app/theme/text.h"
 #include "quantity/format.h"
 
 #include <cmath>

@@ -2,7 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/tune_view.h"
 
-#include "app/theme/text.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
 #include "physics/film.h"
 #include "quantity/format.h"
 #include "recipe/effort.h"
@@ -15,13 +16,6 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
-
-QString unit_of(Knob knob) {
-    if (knob == Knob::hatch_pitch)
-        return u"µm"_s;
-    const auto unit = traits(knob).unit;
-    return unit == "deg" ? u"°"_s : from_utf8(unit);
-}
 
 /// Width over which a line's heat grows the film, as the line ripple of the pattern knows it: 1/e2 spot over pi.
 double growth_sigma_um(const Prediction& p) {
@@ -56,8 +50,8 @@ RegimeMapView regime_map_view(const Workbench& w, const TuneWorker& worker) {
     v.across_name = from_utf8(traits(worker.across()).label).toLower();
     v.down_name = from_utf8(traits(worker.down()).label).toLower();
     v.removal_wanted = traits(w.draft().recipe.process).removes;
-    v.across_unit = unit_of(worker.across());
-    v.down_unit = unit_of(worker.down());
+    v.across_unit = screen_unit(worker.across());
+    v.down_unit = screen_unit(worker.down());
     if (v.map == nullptr)
         return v;
     const Recipe& r = w.draft().recipe;
@@ -65,7 +59,7 @@ RegimeMapView regime_map_view(const Workbench& w, const TuneWorker& worker) {
     v.y = v.map->down.share(knob_value(r, v.map->down.knob));
     if (const auto& p = w.prediction())
         v.here = from_utf8(word(p->effect));
-    for (const Round& round : w.draft().rounds) {
+    for (const Round& round : w.rounds()) {
         if (!round.reading)
             continue;
         for (std::size_t i = 0; i < round.sheet.cells(); ++i) {
@@ -141,24 +135,6 @@ QString surface_sentences(const Workbench& w, const SurfaceView& v) {
                    .arg(p->compound->level);
     }
     return out.join(u" "_s);
-}
-
-QString recipe_line(const Recipe& r) {
-    const Setting& s = r.setting;
-    QString text =
-        QObject::tr("%1 %, %2 kHz, %3 mm/s × %4 µm")
-            .arg(screen_number(s.power_percent, 3), screen_number(in_kilohertz(s.frequency), 3),
-                 screen_number(in_mm_per_second(s.scan_speed), 3), screen_number(in_micrometres(s.hatch_pitch), 2));
-    if (s.passes > 1)
-        text += QObject::tr(", %1 passes").arg(s.passes);
-    if (std::abs(in_mm(s.focus_offset)) > 1e-6)
-        text += u", "_s + (s.focus_offset > mm(0) ? u"+"_s : QString()) + screen_number(in_mm(s.focus_offset), 2) +
-                u" mm"_s;
-    return text;
-}
-
-QString swing_text(const OutcomeSpread& s) {
-    return s.in_colour ? u"ΔE "_s + screen_number(s.total(), 2) : screen_number(100 * s.total(), 2) + u" %"_s;
 }
 
 } // namespace finch::app

@@ -13,9 +13,5 @@ namespace finch::app {
 [[nodiscard]] SurfaceView surface_view(const Workbench& workbench, const TuneWorker& worker);
 /// What the surface picture says in sentences, with bold claims.
 [[nodiscard]] QString surface_sentences(const Workbench& workbench, const SurfaceView& view);
-/// "45 %, 300 kHz, 960 mm/s x 3.5 um, 12 passes"
-[[nodiscard]] QString recipe_line(const Recipe& recipe);
-/// "dE 4.5" or "12 %"
-[[nodiscard]] QString swing_text(const OutcomeSpread& spread);
 
 } // namespace finch::app

@@ -1,9 +1,9 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/bench_vocabulary.h"
 #include "physics/compound.h"
 #include "recipe/route_cost.h"
 #include "recipe/transfer.h"
+#include "reference/adapter/bench_vocabulary.h"
 
 #include <array>
 

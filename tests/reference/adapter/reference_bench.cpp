@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/bench_vocabulary.h"
-#include "cli/reference_models.h"
 #include "physics/colour_difference.h"
+#include "reference/adapter/bench_vocabulary.h"
+#include "reference/adapter/reference_models.h"
 
 #include <cctype>
 

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "quantity/format.h"
+
 #include <QString>
 #include <string_view>
 
@@ -10,6 +12,11 @@ namespace finch::app {
 /// Text of the core, which is UTF-8, for the screen.
 [[nodiscard]] inline QString from_utf8(std::string_view text) {
     return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+/// A number for the screen: three digits, groups and a true minus sign.
+[[nodiscard]] inline QString screen_number(double value, int digits = 3) {
+    return QString::fromStdString(format_for_screen(value, digits));
 }
 
 } // namespace finch::app

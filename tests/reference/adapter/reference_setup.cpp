@@ -4,9 +4,9 @@
 #include "bench/field.h"
 #include "bench/focus_arithmetic.h"
 #include "bench/round_part.h"
-#include "cli/bench_vocabulary.h"
 #include "quantity/convert.h"
 #include "quantity/parse.h"
+#include "reference/adapter/bench_vocabulary.h"
 
 // Parts C (units) and D (set-up) of the bench vectors.
 namespace finch::bench_vectors {

@@ -1,9 +1,9 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/reference_models.h"
 #include "physics/coating.h"
 #include "physics/patch.h"
 #include "piece/relief.h"
+#include "reference/adapter/reference_models.h"
 
 #include <cmath>
 #include <map>

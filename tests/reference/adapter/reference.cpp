@@ -1,8 +1,8 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/reference.h"
+#include "reference/adapter/reference.h"
 
-#include "cli/reference_models.h"
+#include "reference/adapter/reference_models.h"
 
 #include <nlohmann/json.hpp>
 #include <stdexcept>

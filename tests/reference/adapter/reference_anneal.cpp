@@ -1,6 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/reference_models.h"
+#include "reference/adapter/reference_models.h"
 
 #include "recipe/predict.h"
 

@@ -1,0 +1,67 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/ledger.h"
+
+#include <algorithm>
+#include <tuple>
+
+namespace finch::app {
+
+void Ledger::add(const BurnedSheet& burned) {
+    auto [it, fresh] = sheets_.try_emplace(burned.sheet.number, Sheet{burned, std::nullopt, {}});
+    // A number is given once; the same fact may come from the record and from here.
+    if (!fresh && it->second.burned.when_utc <= burned.when_utc && it->second.burned.uid != burned.uid)
+        it->second = {burned, std::nullopt, {}};
+}
+
+void Ledger::add(const ReadSheet& read, const Agreement& agreement) {
+    const auto it = sheets_.find(read.sheet.number);
+    if (it == sheets_.end())
+        return;
+    auto& held = it->second.read;
+    if (!held || std::tie(held->when_utc, held->uid) <= std::tie(read.when_utc, read.uid)) {
+        held = read;
+        it->second.agreement = agreement;
+    }
+}
+
+void Ledger::add(const FocusConfirmation& focus) {
+    auto [it, fresh] = focus_.try_emplace(focus.bench, focus);
+    if (!fresh && it->second.when_utc <= focus.when_utc)
+        it->second = focus;
+}
+
+void Ledger::know(const std::string& key, Knowledge knowledge) {
+    knowledge_[key] = std::move(knowledge);
+}
+
+const Ledger::Sheet* Ledger::sheet(int number) const {
+    const auto it = sheets_.find(number);
+    return it != sheets_.end() ? &it->second : nullptr;
+}
+
+std::optional<FocusConfirmation> Ledger::focus(const std::string& bench) const {
+    const auto it = focus_.find(bench);
+    return it != focus_.end() ? std::optional(it->second) : std::nullopt;
+}
+
+const Knowledge* Ledger::knowledge(const std::string& key) const {
+    const auto it = knowledge_.find(key);
+    return it != knowledge_.end() ? &it->second : nullptr;
+}
+
+Evidence Ledger::evidence(const std::string& key) const {
+    const Knowledge* k = knowledge(key);
+    return k != nullptr ? k->evidence : Evidence{};
+}
+
+std::vector<Observation> merged(std::vector<Observation> a, const std::vector<Observation>& b) {
+    a.insert(a.end(), b.begin(), b.end());
+    const auto id = [](const Observation& o) { return std::tie(o.source, o.piece, o.place); };
+    std::sort(a.begin(), a.end(), [&](const Observation& x, const Observation& y) { return id(x) < id(y); });
+    a.erase(std::unique(a.begin(), a.end(), [&](const Observation& x, const Observation& y) { return id(x) == id(y); }),
+            a.end());
+    return a;
+}
+
+} // namespace finch::app

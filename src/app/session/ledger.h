@@ -1,0 +1,53 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "evidence/learn.h"
+#include "record/facts.h"
+
+#include <map>
+#include <optional>
+
+namespace finch::app {
+
+/// What is known of one bench and stock.
+struct Knowledge {
+    std::vector<Observation> observations; ///< all of the record, as far as it was read
+    Evidence evidence;                     ///< what they teach together
+    bool complete = false;                 ///< the whole record was read
+};
+
+/// The facts of the work at hand: what was burned, read and confirmed. They are appended and never undone; each is
+/// known by a stable id and carries the set-up of its own moment. What is kept here is a part of what the logbook
+/// holds.
+class Ledger {
+public:
+    struct Sheet {
+        BurnedSheet burned;
+        std::optional<ReadSheet> read; ///< the newest reading
+        Agreement agreement;           ///< of the predictions before and after that reading
+    };
+
+    void add(const BurnedSheet& burned);
+    /// A reading, with all that is known now and how well the predictions agreed.
+    void add(const ReadSheet& read, const Agreement& agreement);
+    void add(const FocusConfirmation& focus);
+    void know(const std::string& key, Knowledge knowledge);
+
+    [[nodiscard]] const std::map<int, Sheet>& sheets() const { return sheets_; }
+    [[nodiscard]] const Sheet* sheet(int number) const;
+    /// The last confirmation on a bench.
+    [[nodiscard]] std::optional<FocusConfirmation> focus(const std::string& bench) const;
+    [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;
+    [[nodiscard]] Evidence evidence(const std::string& key) const;
+
+private:
+    std::map<int, Sheet> sheets_; ///< by number
+    std::map<std::string, FocusConfirmation> focus_;
+    std::map<std::string, Knowledge> knowledge_;
+};
+
+/// Observations without doubles, in a fixed order: what a fold over facts from two sources starts from.
+[[nodiscard]] std::vector<Observation> merged(std::vector<Observation> a, const std::vector<Observation>& b);
+
+} // namespace finch::app

@@ -1,0 +1,267 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/reading_run.h"
+
+#include "app/session/background.h"
+#include "app/session/border.h"
+#include "formats/picture_file.h"
+#include "quantity/format.h"
+#include "vision/sheet_photo.h"
+
+#include <fmt/format.h>
+#include <QFileInfo>
+#include <QPointer>
+#include <QUuid>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+std::string new_uid() {
+    return QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+}
+
+} // namespace
+
+/// Everything the worker needs, as values.
+struct ReadingRun::Work {
+    std::function<Expected<QByteArray>()> picture;
+    std::string name;
+    Round round;
+    Target target;
+    OwnScene scene; ///< of the burning, knowing what was known before
+    std::vector<Observation> known;
+    std::string uid, when_utc;
+};
+
+/// What it brings back.
+struct ReadingRun::Result {
+    SheetReading reading;
+    QByteArray photo, rectified;
+    std::string uid, when_utc;
+    Round round;
+    Knowledge knowledge;
+    Agreement agreement;
+    std::vector<RankedCell> ranked;
+    ReadSheet fact;
+};
+
+ReadingRun::ReadingRun(Workbench& workbench, Recorder& recorder, Camera& camera, QObject* parent)
+    : QObject(parent), workbench_(workbench), recorder_(recorder), camera_(camera),
+      turn_(std::make_shared<std::atomic<int>>(0)) {
+    connect(&camera_, &Camera::photographed, this, [this](RequestId id, const QByteArray& picture) {
+        if (step_ == Step::photographing && id == shot_)
+            read_picture(picture, tr("camera, shot %1").arg(shots_), sheet_);
+    });
+    connect(&camera_, &Camera::failed, this, [this](RequestId id, const Error& error) {
+        if (step_ != Step::photographing || id != shot_)
+            return;
+        set(Step::idle);
+        workbench_.fail(error);
+    });
+}
+
+ReadingRun::~ReadingRun() {
+    ++*turn_;
+}
+
+void ReadingRun::set(Step step) {
+    step_ = step;
+    Q_EMIT changed();
+}
+
+QString ReadingRun::progress_text() const {
+    switch (step_) {
+    case Step::idle:
+        return {};
+    case Step::photographing:
+        return tr("Taking the photograph");
+    case Step::reading:
+        return tr("Reading the photograph");
+    case Step::keeping:
+        return tr("Keeping the reading");
+    }
+    return {};
+}
+
+void ReadingRun::photograph(int sheet) {
+    const Round* r = workbench_.round(sheet);
+    if (r == nullptr || step_ != Step::idle)
+        return;
+    if (!r->burned)
+        return workbench_.say(tr("Burn the sheet first, or read a photograph from a file."), State::warn);
+    sheet_ = sheet;
+    ++shots_;
+    shot_ = camera_.photograph(layout(r->sheet).white_card);
+    set(Step::photographing);
+}
+
+void ReadingRun::read_file(const QString& path, int sheet) {
+    if (step_ != Step::idle)
+        return;
+    start([path] { return picture_bytes(path); }, QFileInfo(path).fileName(), sheet);
+}
+
+void ReadingRun::read_picture(const QByteArray& encoded, const QString& name, int sheet) {
+    start([encoded]() -> Expected<QByteArray> { return encoded; }, name, sheet);
+}
+
+void ReadingRun::cancel() {
+    if (step_ == Step::photographing)
+        camera_.cancel(shot_);
+    if (step_ != Step::photographing && step_ != Step::reading)
+        return;
+    ++*turn_;
+    set(Step::idle);
+    workbench_.say(tr("Reading was cancelled; the sheet can be photographed again."), State::warn);
+}
+
+void ReadingRun::start(const std::function<Expected<QByteArray>()>& picture, const QString& name, int sheet) {
+    const Round* r = workbench_.round(sheet);
+    if (r == nullptr)
+        return workbench_.say(tr("Plan or choose the sheet that the photograph shows."), State::warn);
+    const Knowledge* known = workbench_.ledger().knowledge(evidence_key(r->setup));
+    const auto work = std::make_shared<const Work>(
+        Work{picture, name.toStdString(), *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
+             known != nullptr ? known->observations : std::vector<Observation>(), new_uid(), workbench_.now_utc()});
+    const int turn = ++*turn_;
+    set(Step::reading);
+    const auto read = [work]() -> Expected<std::shared_ptr<Result>> {
+        const auto bytes = work->picture();
+        if (!bytes)
+            return tl::unexpected(bytes.error());
+        const auto photo = picture_from_bytes(*bytes, work->name);
+        if (!photo)
+            return tl::unexpected(photo.error());
+        auto seen = read_sheet_photo(*photo, work->round.sheet);
+        if (!seen)
+            return tl::unexpected(seen.error().in_file(work->name));
+        seen->reading.photo = work->name;
+        auto out = std::make_shared<Result>();
+        out->reading = seen->reading;
+        out->photo = *bytes;
+        out->rectified = png_bytes(seen->rectified);
+        out->uid = work->uid;
+        out->when_utc = work->when_utc;
+        out->round = work->round;
+        const auto places = observed(work->round.sheet, seen->reading, std::make_shared<const Setup>(work->round.setup),
+                                     work->when_utc, work->uid);
+        const Materials& materials = *work->scene.materials;
+        out->knowledge.observations = merged(work->known, places);
+        out->knowledge.evidence = learn(materials, out->knowledge.observations);
+        out->agreement = agreement(materials, places, work->round.before, out->knowledge.evidence);
+        out->ranked = rank(seen->reading, work->target, finch::forecast(work->round.sheet, work->scene.scene()));
+        return out;
+    };
+    const QPointer<ReadingRun> self(this);
+    const auto job = [self, read, turn, turns = turn_] {
+        auto result = guarded("reading a photograph", read);
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, result = std::move(result), turn, turns] {
+                if (self == nullptr || *turns != turn)
+                    return;
+                if (result)
+                    return self->keep(*result);
+                self->set(Step::idle);
+                self->workbench_.fail(result.error());
+            },
+            Qt::QueuedConnection);
+    };
+    [[maybe_unused]] const auto running = QtConcurrent::run(&background_pool(), job);
+}
+
+BurnedSheet ReadingRun::burned_elsewhere(const Round& r) {
+    // It was handed to another bench as a file: the photograph is the first that is heard of it.
+    BurnedSheet b;
+    b.uid = new_uid();
+    b.when_utc = workbench_.now_utc();
+    b.by = workbench_.draft().operator_initials;
+    b.sheet = r.sheet;
+    b.setup = r.setup;
+    b.target = workbench_.draft().target;
+    b.known_before = r.before;
+    b.reason = r.reason;
+    b.hoped_de = r.hoped_de;
+    b.hoped_spread = r.hoped_spread;
+    return b;
+}
+
+void ReadingRun::keep(const std::shared_ptr<Result>& result) {
+    set(Step::keeping);
+    Round& r = result->round;
+    const auto metal = workbench_.materials().find(r.setup.stock.metal);
+    const std::string metal_name = metal ? (*metal)->name : r.setup.stock.metal;
+    const auto tell = [this](const Expected<void>& kept) {
+        if (!kept)
+            workbench_.fail(kept.error());
+    };
+    if (!r.burned) {
+        const BurnedSheet b = burned_elsewhere(r);
+        recorder_.record(entry_of(b, metal_name, FINCH_VERSION), {}, tell);
+        workbench_.add_facts([&](Ledger& ledger) { ledger.add(b); });
+        r.burned = true;
+        r.burned_uid = b.uid;
+    }
+    const Target& target = workbench_.draft().target;
+    result->fact = {result->uid, result->when_utc, workbench_.draft().operator_initials, r.burned_uid, r.sheet, r.setup,
+                    target,      result->reading};
+    const auto& ranked = result->ranked;
+    const std::string summary = ranked.empty()
+                                    ? std::string("no cell could be read")
+                                    : fmt::format("best {} with {} to {}", cell_name(r.sheet, ranked.front().cell),
+                                                  format_number(ranked.front().de, 2), target.name);
+    const Outcome outcome = ranked.empty()          ? Outcome::unknown
+                            : ranked.front().passes ? Outcome::good
+                                                    : Outcome::caution;
+    // The numbers and both pictures are on the disk before anything is shown.
+    recorder_.record(entry_of(result->fact, summary, outcome, metal_name, FINCH_VERSION),
+                     {{"photo", result->photo}, {"rectified", result->rectified}},
+                     [self = QPointer<ReadingRun>(this), result, tell](const Expected<void>& kept) {
+                         if (self == nullptr)
+                             return;
+                         self->adopt(*result);
+                         tell(kept);
+                     });
+}
+
+void ReadingRun::adopt(const Result& result) {
+    const ProofSheet& sheet = result.round.sheet;
+    const std::string key = evidence_key(result.round.setup);
+    workbench_.add_facts([&](Ledger& ledger) {
+        ledger.add(result.fact, result.agreement);
+        Knowledge knowledge = result.knowledge;
+        // What the record held was either folded in already or will be asked for.
+        const Knowledge* before = ledger.knowledge(key);
+        knowledge.complete =
+            before != nullptr && before->complete && before->observations.size() <= knowledge.observations.size();
+        ledger.know(key, std::move(knowledge));
+    });
+    set(Step::idle);
+    if (!result.ranked.empty())
+        workbench_.change(tr("read sheet %1").arg(sheet.number), {}, [&](Draft& d) {
+            d.shown_sheet = sheet.number;
+            d.cell = result.ranked.front().cell;
+            const std::string name = d.recipe.name;
+            d.recipe = cell_recipe(sheet, result.ranked.front().cell);
+            d.recipe.name = name.empty() ? d.recipe.name : name;
+        });
+    else
+        workbench_.note([&](Draft& d) { d.shown_sheet = sheet.number; });
+    const auto read = result.reading.count(CellState::read), hidden = result.reading.count(CellState::hidden);
+    QString text = tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare.")
+                       .arg(sheet.number)
+                       .arg(QString::fromStdString(result.reading.photo))
+                       .arg(read)
+                       .arg(sheet.cells())
+                       .arg(result.reading.count(CellState::left_out))
+                       .arg(hidden);
+    if (result.agreement.cells == 0 && traits(sheet.base.process).lasting_colour)
+        text += tr(" Too few cells show a film, so nothing was learned from it.");
+    // A few cells under a mirrored lamp are no trouble: the others tell.
+    workbench_.say(text, hidden > read / 4 ? State::warn : State::ok);
+}
+
+} // namespace finch::app

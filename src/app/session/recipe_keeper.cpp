@@ -1,0 +1,77 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/recipe_keeper.h"
+
+#include "bench/bench_json.h"
+#include "quantity/format.h"
+
+#include <fmt/format.h>
+#include <QUuid>
+
+namespace finch::app {
+namespace {
+
+/// What the cell that the recipe was taken from measured, if it was one.
+void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& target) {
+    const CellReading& c = r.reading->cells.at(cell);
+    e.parent_uid = r.reading_uid;
+    if (c.state != CellState::read)
+        return;
+    const double de = distance(target, c.lab);
+    e.outcome = de <= target.accept_de ? Outcome::good : Outcome::caution;
+    e.summary = fmt::format("cell {} of sheet {:02}, {} from {}", cell_name(r.sheet, cell), r.sheet.number,
+                            format_number(de, 2), target.name);
+    e.body["measured"] = {{"cell", cell_name(r.sheet, cell)},   {"sheet", r.sheet.number},
+                          {"lab", {c.lab.l, c.lab.a, c.lab.b}}, {"unevenness_de00", c.unevenness},
+                          {"confidence", c.confidence},         {"de00_to_target", de}};
+}
+
+} // namespace
+
+void RecipeKeeper::save(const QString& name) {
+    const Draft& d = workbench_.draft();
+    Recipe recipe = d.recipe;
+    recipe.name = name.trimmed().toStdString();
+    if (recipe.name.empty())
+        return workbench_.say(tr("Give the recipe a name."), State::warn);
+    if (under_way_ == recipe)
+        return; // asked for twice while the first is on its way
+    Entry e;
+    e.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+    e.kind = EntryKind::recipe;
+    e.when_utc = workbench_.now_utc();
+    e.by = d.operator_initials;
+    e.bench = d.setup.bench.name;
+    e.metal = workbench_.metal().name;
+    e.lot = d.setup.stock.lot;
+    e.setup = to_json(d.setup);
+    e.program_version = FINCH_VERSION;
+    e.title = recipe.name;
+    e.summary = "not proved on this lot";
+    e.body = {{"format", "finch-recipe-record"},
+              {"version", 1},
+              {"recipe", to_json(recipe)},
+              {"target", to_json(d.target)},
+              {"evidence", to_json(workbench_.evidence())}};
+    if (const auto& p = workbench_.prediction())
+        e.body["prediction"] = to_json(*p);
+    const Round* r = workbench_.round();
+    // Only what was burned on this very set-up proves anything of it.
+    if (r != nullptr && r->reading && d.cell && evidence_key(r->setup) == evidence_key(d.setup) &&
+        cell_recipe(r->sheet, *d.cell).setting == recipe.setting)
+        put_measurement(e, *r, *d.cell, d.target);
+    under_way_ = recipe;
+    recorder_.record(std::move(e), {}, [this, recipe](const Expected<void>& kept) {
+        under_way_.reset();
+        if (!kept)
+            return workbench_.fail(kept.error());
+        workbench_.change(tr("save recipe"), {}, [&](Draft& draft) {
+            if (draft.recipe.setting == recipe.setting)
+                draft.recipe = recipe;
+            draft.saved = recipe;
+        });
+        workbench_.say(tr("Recipe \u201c%1\u201d saved with its evidence.").arg(QString::fromStdString(recipe.name)));
+    });
+}
+
+} // namespace finch::app

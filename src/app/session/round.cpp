@@ -1,0 +1,44 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/round.h"
+
+#include <QLocale>
+#include <QTimeZone>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger) {
+    std::map<int, Round> by_number;
+    for (const PlannedSheet& p : draft.planned)
+        by_number[p.sheet.number] = {p.sheet, p.setup, p.reason, p.hoped_de, p.hoped_spread, p.before, false,
+                                     {},      {},      {},       {}};
+    for (auto it = ledger.sheets().lower_bound(draft.first_sheet); it != ledger.sheets().end(); ++it) {
+        const BurnedSheet& b = it->second.burned;
+        Round r{b.sheet, b.setup, b.reason, b.hoped_de, b.hoped_spread, b.known_before, true, {}, it->second.agreement,
+                b.uid,   {}};
+        if (it->second.read) {
+            r.reading = it->second.read->reading;
+            r.reading_uid = it->second.read->uid;
+        }
+        by_number[it->first] = std::move(r);
+    }
+    std::vector<Round> out;
+    for (auto& [number, round] : by_number)
+        out.push_back(std::move(round));
+    return out;
+}
+
+QString brief_time(const QString& utc, const QDateTime& now) {
+    const QDateTime t = QDateTime::fromString(utc, Qt::ISODate).toTimeZone(now.timeZone());
+    if (!t.isValid())
+        return {};
+    return t.date() == now.date() ? t.toString(u"HH:mm"_s) : QLocale(QLocale::English).toString(t.date(), u"d MMM"_s);
+}
+
+QString to_utc_text(const QDateTime& time) {
+    return time.toUTC().toString(Qt::ISODate);
+}
+
+} // namespace finch::app

@@ -1,0 +1,35 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/session/draft.h"
+#include "app/session/ledger.h"
+
+#include <QDateTime>
+#include <QString>
+
+namespace finch::app {
+
+/// One proof sheet of the work at hand as it stands: the plan, and what the ledger knows of it.
+struct Round {
+    ProofSheet sheet;
+    Setup setup; ///< of the burning; of the plan as long as it is not burned
+    std::string reason;
+    std::optional<double> hoped_de;
+    double hoped_spread = 0;
+    Evidence before; ///< what was known when it was planned
+    bool burned = false;
+    std::optional<SheetReading> reading;
+    Agreement agreement;
+    std::string burned_uid, reading_uid;
+};
+
+/// All sheets of the work at hand in the order of their numbers. A sheet that was burned is one of them, whether its
+/// plan was taken back or not.
+[[nodiscard]] std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger);
+
+/// "14:05" for today, "23 Nov" within a year.
+[[nodiscard]] QString brief_time(const QString& utc, const QDateTime& now);
+[[nodiscard]] QString to_utc_text(const QDateTime& time);
+
+} // namespace finch::app

@@ -1,0 +1,121 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/sheet_planner.h"
+
+#include "proof/first_sheet.h"
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+void SheetPlanner::suggest_opening(Knob across, Knob down) {
+    const Draft& d = workbench_.draft();
+    if (!traits(d.recipe.process).lasting_colour) {
+        // Only films have a colour to search for; everything else is searched round the planned recipe.
+        const SheetRequest first = first_sheet(d.recipe, d.school, workbench_.bench());
+        workbench_.change(tr("suggested sheet"), {}, [&](Draft& draft) {
+            draft.request.across = first.across;
+            draft.request.down = first.down;
+        });
+        return workbench_.say(tr("A sheet round the planned recipe, over the two knobs that decide for it."));
+    }
+    const auto opening = opening_sheet(d.target, d.recipe, across, down, workbench_.scene());
+    if (!opening)
+        return workbench_.fail(opening.error());
+    workbench_.change(tr("suggested sheet"), {}, [&](Draft& draft) {
+        const Length w = draft.request.cell_width, h = draft.request.cell_height, gap = draft.request.gap;
+        draft.request = opening->request;
+        draft.request.cell_width = w;
+        draft.request.cell_height = h;
+        draft.request.gap = gap;
+        draft.recipe = opening->request.base;
+        draft.recipe.process = draft.target.darker_is_better ? Process::anneal : Process::colour;
+    });
+    workbench_.say(QString::fromStdString(opening->reason));
+}
+
+void SheetPlanner::add(const PlannedSheet& planned, const std::function<void(Draft&)>& also) {
+    workbench_.change(tr("plan sheet %1").arg(planned.sheet.number), {}, [&](Draft& d) {
+        d.planned.push_back(planned);
+        d.shown_sheet = planned.sheet.number;
+        d.last_sheet = std::max(d.last_sheet, planned.sheet.number);
+        d.cell.reset();
+        if (also)
+            also(d);
+    });
+}
+
+void SheetPlanner::plan(bool leave_out_hopeless) {
+    const Draft& d = workbench_.draft();
+    // Letters that anneal are safe on bare metal; coats and compounds are lettered with the recipe itself.
+    const bool film = traits(d.recipe.process).lasting_colour;
+    const Expected<Recipe> labels = film ? label_recipe(workbench_.scene()) : Expected<Recipe>(d.recipe);
+    if (!labels)
+        return workbench_.fail(labels.error());
+    SheetRequest request = d.request;
+    request.number = workbench_.next_sheet();
+    request.base = d.recipe;
+    if (request.aim.empty())
+        request.aim = d.target.name;
+    auto sheet = plan_sheet(request, workbench_.bench(), *labels);
+    if (!sheet)
+        return workbench_.fail(sheet.error());
+    if (leave_out_hopeless)
+        *sheet = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.scene()));
+    add({*sheet, d.setup, {}, {}, 0, workbench_.evidence()});
+    workbench_.say(tr("Sheet %1 is planned. Burn it on scrap of the same lot.").arg(request.number));
+}
+
+void SheetPlanner::plan_next() {
+    const Draft& d = workbench_.draft();
+    const Round* r = workbench_.round();
+    const auto ranked = ranking();
+    if (r == nullptr || !r->reading || ranked.empty())
+        return workbench_.say(tr("Read this sheet first: the next one follows from what it shows."), State::warn);
+    const std::size_t cell = d.cell.value_or(ranked.front().cell);
+    auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.scene());
+    if (!next)
+        return workbench_.fail(next.error());
+    next->request.number = workbench_.next_sheet();
+    const auto sheet = plan_sheet(next->request, workbench_.bench(), r->sheet.label_recipe);
+    if (!sheet)
+        return workbench_.fail(sheet.error());
+    const ProofSheet trimmed = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.scene()));
+    add({trimmed, d.setup, next->reason, next->hoped_de, next->hoped_spread, workbench_.evidence()}, [&](Draft& draft) {
+        draft.request = next->request;
+        draft.recipe = next->request.base;
+    });
+    workbench_.say(QString::fromStdString(next->reason));
+}
+
+void SheetPlanner::choose_cell(std::size_t cell) {
+    const Round* r = workbench_.round();
+    if (r == nullptr || cell >= r->sheet.cells())
+        return;
+    const Recipe chosen = cell_recipe(r->sheet, cell);
+    workbench_.change(tr("choose cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell))), u"cell"_s,
+                      [&](Draft& d) {
+                          d.cell = cell;
+                          const std::string name = d.recipe.name;
+                          d.recipe = chosen;
+                          d.recipe.name = name;
+                      });
+}
+
+void SheetPlanner::show_sheet(int number) {
+    if (workbench_.round(number) == nullptr)
+        return;
+    workbench_.note([&](Draft& d) {
+        d.shown_sheet = number;
+        d.cell.reset();
+    });
+}
+
+std::vector<RankedCell> SheetPlanner::ranking() const {
+    const Round* r = workbench_.round();
+    if (r == nullptr || !r->reading)
+        return {};
+    return rank(*r->reading, workbench_.draft().target, workbench_.forecast());
+}
+
+} // namespace finch::app

@@ -1,0 +1,32 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/session/workbench.h"
+
+namespace finch::app {
+
+/// Plans sheets and chooses among their cells: choices only, each an undo step.
+class SheetPlanner final : public QObject {
+    Q_OBJECT
+public:
+    explicit SheetPlanner(Workbench& workbench, QObject* parent = nullptr) : QObject(parent), workbench_(workbench) {}
+
+    /// An opening for the target: sets recipe and both axes of the plan.
+    void suggest_opening(Knob across, Knob down);
+    /// Plans the sheet asked for in the draft and shows it; hopeless cells are left out if asked for.
+    void plan(bool leave_out_hopeless);
+    /// The next, narrower sheet round the chosen cell.
+    void plan_next();
+    void choose_cell(std::size_t cell);
+    void show_sheet(int number);
+    /// Ranked cells of the shown sheet, empty without a reading.
+    [[nodiscard]] std::vector<RankedCell> ranking() const;
+
+private:
+    void add(const PlannedSheet& planned, const std::function<void(Draft&)>& also = {});
+
+    Workbench& workbench_;
+};
+
+} // namespace finch::app

@@ -1,0 +1,65 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/layout.h"
+#include "quantity/error.h"
+
+#include <QObject>
+#include <QString>
+#include <vector>
+
+namespace finch {
+
+/// Numbers a request of one link, from 1. Every answer carries the number of what it answers.
+using RequestId = int;
+
+/// What drives the laser of a bench. Requests return at once; answers arrive as signals, never from within the request.
+///
+/// The contract, which tests/bench_link holds every implementation to: each burn is answered by exactly one of burned,
+/// cancelled or failed, within the link's time limit even if the bench is silent. A cancel is a latch: whatever state
+/// the bench is in, a burn that was cancelled before it was sent is never sent. A cancel that crosses the end of a job
+/// is answered by burned, because it was. Only one burn is under way at a time; another is answered by failed.
+class BenchLink : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+    Q_DISABLE_COPY_MOVE(BenchLink)
+
+    enum class State { absent, starting, ready, burning };
+
+    [[nodiscard]] virtual State state() const = 0;
+    /// What is driven, in words for the operator: "stand-in bench".
+    [[nodiscard]] virtual QString name() const = 0;
+    virtual RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps) = 0;
+    /// Stops a burn. Of one that has ended, or was never asked for, nothing is answered.
+    virtual void cancel(RequestId burn) = 0;
+
+Q_SIGNALS:
+    void state_changed();
+    void progressed(finch::RequestId burn, double share, const QString& at);
+    void burned(finch::RequestId burn, double time_s);
+    void cancelled(finch::RequestId burn);
+    /// `lost` if the bench itself went away.
+    void failed(finch::RequestId burn, const finch::Error& error, bool lost);
+};
+
+/// What looks at a bench. The same contract: each photograph is answered once, by photographed or failed, and nothing
+/// is answered once it was cancelled.
+class Camera : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+    Q_DISABLE_COPY_MOVE(Camera)
+
+    /// `white_card`: where the reference card lies, in mm on the sheet.
+    virtual RequestId photograph(const RectMm& white_card) = 0;
+    virtual void cancel(RequestId shot) = 0;
+
+Q_SIGNALS:
+    /// An encoded picture, not yet looked at.
+    void photographed(finch::RequestId shot, const QByteArray& picture);
+    void failed(finch::RequestId shot, const finch::Error& error);
+};
+
+} // namespace finch

@@ -1,0 +1,347 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench_link/local_bench.h"
+
+#include "bench/bench_json.h"
+#include "bench_link/protocol.h"
+
+#include <nlohmann/json.hpp>
+#include <sys/socket.h>
+#include <unistd.h>
+
+namespace finch {
+namespace {
+
+using json = nlohmann::json;
+constexpr int retry_ms = 30;
+
+} // namespace
+
+class LocalBench::Laser final : public BenchLink {
+public:
+    explicit Laser(LocalBench& bench) : bench_(bench) {}
+    [[nodiscard]] State state() const override { return bench_.state_; }
+    [[nodiscard]] QString name() const override { return bench_.name_; }
+    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps) override {
+        return bench_.burn(setup, steps);
+    }
+    void cancel(RequestId burn) override { bench_.cancel_burn(burn); }
+
+private:
+    LocalBench& bench_;
+};
+
+class LocalBench::Eye final : public Camera {
+public:
+    explicit Eye(LocalBench& bench) : bench_(bench) {}
+    RequestId photograph(const RectMm& white_card) override { return bench_.photograph(white_card); }
+    void cancel(RequestId shot) override { bench_.cancel_shot(shot); }
+
+private:
+    LocalBench& bench_;
+};
+
+LocalBench::LocalBench(Options options, QObject* parent)
+    : QObject(parent), options_(std::move(options)), name_(tr("the stand-in")), laser_(std::make_unique<Laser>(*this)),
+      eye_(std::make_unique<Eye>(*this)) {
+    retry_.setInterval(retry_ms);
+    connect(&retry_, &QTimer::timeout, this, &LocalBench::try_connect);
+    for (QTimer* limit : {&start_limit_, &silence_, &cancel_limit_})
+        limit->setSingleShot(true);
+    start_limit_.setInterval(options_.start_limit_ms);
+    silence_.setInterval(options_.silence_limit_ms);
+    cancel_limit_.setInterval(options_.cancel_limit_ms);
+    connect(&start_limit_, &QTimer::timeout, this, [this] {
+        lost({"bench.not_started",
+              "The bench did not come up in time.",
+              "Try again, or read a photograph from a file.",
+              {options_.program.toStdString(), 0, {}}});
+    });
+    connect(&silence_, &QTimer::timeout, this, [this] {
+        lost({"bench.silent",
+              "The bench stopped answering.",
+              "Look at the bench before anything else: it may still be burning. Then burn the sheet again.",
+              {}});
+    });
+    connect(&cancel_limit_, &QTimer::timeout, this, [this] {
+        lost({"bench.will_not_stop",
+              "The bench did not stop when it was told to, so it was ended.",
+              "Look at the plate: some cells may be burned.",
+              {}});
+    });
+    socket_.setReadBufferSize(protocol::longest_line + 1);
+    connect(&socket_, &QLocalSocket::connected, this, &LocalBench::greet);
+    connect(&socket_, &QLocalSocket::readyRead, this, &LocalBench::read);
+    connect(&socket_, &QLocalSocket::disconnected, this, [this] {
+        if (!quitting_)
+            lost({"bench.died",
+                  "The bench stopped answering: its program ended.",
+                  "Nothing in the logbook is lost. Burn the sheet again: the bench is started anew.",
+                  {}});
+    });
+    connect(&process_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError what) {
+        if (what == QProcess::FailedToStart && !quitting_)
+            lost({"bench.not_started",
+                  "The bench cannot be started: " + process_.errorString().toStdString(),
+                  "Install the program again, or read a photograph from a file.",
+                  {options_.program.toStdString(), 0, {}}});
+    });
+}
+
+LocalBench::~LocalBench() {
+    quitting_ = true;
+    socket_.abort();
+    if (process_.state() != QProcess::NotRunning) {
+        process_.terminate();
+        if (!process_.waitForFinished(500))
+            process_.kill();
+        process_.waitForFinished(500);
+    }
+}
+
+BenchLink& LocalBench::laser() {
+    return *laser_;
+}
+
+Camera& LocalBench::camera() {
+    return *eye_;
+}
+
+void LocalBench::set(BenchLink::State state) {
+    if (state_ == state)
+        return;
+    state_ = state;
+    Q_EMIT laser_->state_changed();
+}
+
+void LocalBench::later(std::function<void()> answer) {
+    QMetaObject::invokeMethod(this, std::move(answer), Qt::QueuedConnection);
+}
+
+RequestId LocalBench::burn(const Setup& setup, const std::vector<ToolStep>& steps) {
+    const RequestId id = ++last_;
+    if (burn_) {
+        later([this, id] {
+            Q_EMIT laser_->failed(id, {"bench.busy", "The bench is burning another job.", "Wait, or cancel it.", {}},
+                                  false);
+        });
+        return id;
+    }
+    json list = json::array();
+    for (const ToolStep& step : steps)
+        list.push_back(protocol::to_json(step));
+    json message{{"do", "burn"}, {"job", id}, {"setup", to_json(setup)}, {"steps", std::move(list)}};
+    if (fail_at_)
+        message["fail_at"] = *fail_at_;
+    fail_at_.reset();
+    burn_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
+    ensure_started();
+    send_pending();
+    return id;
+}
+
+void LocalBench::cancel_burn(RequestId id) {
+    if (!burn_ || burn_->id != id)
+        return;
+    if (burn_->sent) {
+        socket_.write(QByteArray::fromStdString(protocol::to_line({{"do", "cancel"}, {"job", id}})));
+        socket_.flush();
+        cancel_limit_.start();
+        return;
+    }
+    burn_.reset();
+    later([this, id] { Q_EMIT laser_->cancelled(id); });
+}
+
+RequestId LocalBench::photograph(const RectMm& white_card) {
+    const RequestId id = ++last_;
+    if (shot_) {
+        later([this, id] {
+            Q_EMIT eye_->failed(id, {"camera.busy", "The camera is taking another photograph.", "Wait for it.", {}});
+        });
+        return id;
+    }
+    const json message{{"do", "photograph"}, {"shot", id}, {"white_card_mm", protocol::to_json(white_card)}};
+    shot_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
+    ensure_started();
+    send_pending();
+    return id;
+}
+
+void LocalBench::cancel_shot(RequestId id) {
+    if (shot_ && shot_->id == id)
+        shot_.reset(); // what arrives for it later is of no request and falls on the floor
+}
+
+void LocalBench::ensure_started() {
+    if (greeted_ || retry_.isActive())
+        return;
+    if (process_.state() != QProcess::NotRunning) {
+        process_.kill();
+        process_.waitForFinished(500);
+    }
+    // Nobody else can put a socket of theirs into a folder that only this user may enter.
+    folder_ = std::make_unique<QTemporaryDir>();
+    process_.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+    process_.setStandardOutputFile(QProcess::nullDevice());
+    set(BenchLink::State::starting);
+    process_.start(options_.program,
+                   {QStringLiteral("--socket"), folder_->filePath(QStringLiteral("bench")), QStringLiteral("--seed"),
+                    QString::number(options_.seed), QStringLiteral("--speed-up"), QString::number(options_.speed_up)});
+    retry_.start();
+    start_limit_.start();
+}
+
+void LocalBench::try_connect() {
+    if (process_.state() == QProcess::NotRunning && process_.error() != QProcess::UnknownError)
+        return lost({"bench.not_started",
+                     "The bench ended as soon as it was started.",
+                     "Install the program again, or read a photograph from a file.",
+                     {options_.program.toStdString(), 0, {}}});
+    if (socket_.state() == QLocalSocket::UnconnectedState)
+        socket_.connectToServer(folder_->filePath(QStringLiteral("bench")));
+}
+
+std::optional<Error> LocalBench::wrong_peer() const {
+    ucred peer{};
+    socklen_t size = sizeof peer;
+    const int socket = static_cast<int>(socket_.socketDescriptor());
+    if (getsockopt(socket, SOL_SOCKET, SO_PEERCRED, &peer, &size) == 0 && peer.uid == geteuid() &&
+        peer.pid == process_.processId())
+        return std::nullopt;
+    return Error{"bench.stranger",
+                 "Another program than the bench answered.",
+                 "Close whatever else uses the bench, and try again.",
+                 {}};
+}
+
+void LocalBench::greet() {
+    retry_.stop();
+    if (const auto stranger = wrong_peer())
+        return lost(*stranger);
+    socket_.write(QByteArray::fromStdString(protocol::to_line({{"do", "hello"}, {"version", protocol::version}})));
+    socket_.flush();
+}
+
+void LocalBench::send_pending() {
+    if (!greeted_)
+        return;
+    for (auto* pending : {&burn_, &shot_})
+        if (*pending && !(*pending)->sent) {
+            socket_.write((*pending)->line);
+            (*pending)->line.clear();
+            (*pending)->sent = true;
+            silence_.start();
+        }
+    socket_.flush();
+}
+
+void LocalBench::read() {
+    while (socket_.canReadLine()) {
+        const QByteArray line = socket_.readLine();
+        if (burn_ || shot_)
+            silence_.start();
+        take({line.data(), static_cast<std::size_t>(line.size())});
+    }
+    if (socket_.bytesAvailable() > protocol::longest_line)
+        lost({"protocol.too_long", "The bench sent a line without an end.", "Start the bench again.", {}});
+}
+
+void LocalBench::take(std::string_view line) {
+    const auto answer = protocol::answer_from_line(line);
+    if (!answer)
+        return lost(answer.error());
+    std::visit([this](const auto& a) { on(a); }, *answer);
+}
+
+bool LocalBench::of_burn(RequestId id) const {
+    return burn_ && burn_->id == id;
+}
+
+RequestId LocalBench::end_burn() {
+    const RequestId id = burn_->id;
+    burn_.reset();
+    cancel_limit_.stop();
+    if (!shot_)
+        silence_.stop();
+    set(BenchLink::State::ready);
+    return id;
+}
+
+void LocalBench::on(const protocol::Hello& hello) {
+    if (hello.version != protocol::version)
+        return lost({"protocol.version",
+                     "The bench speaks version " + std::to_string(hello.version) + " of the protocol, this program " +
+                         std::to_string(protocol::version) + ".",
+                     "Install program and bench of the same version.",
+                     {}});
+    start_limit_.stop();
+    greeted_ = true;
+    if (!hello.bench.empty())
+        name_ = QString::fromStdString(hello.bench);
+    set(BenchLink::State::ready);
+    send_pending();
+}
+
+void LocalBench::on(const protocol::Started& started) {
+    if (!of_burn(started.job))
+        return;
+    set(BenchLink::State::burning);
+    Q_EMIT laser_->progressed(started.job, 0, {});
+}
+
+void LocalBench::on(const protocol::Progress& progress) {
+    if (of_burn(progress.job))
+        Q_EMIT laser_->progressed(progress.job, progress.share, QString::fromStdString(progress.at));
+}
+
+void LocalBench::on(const protocol::Burned& burned) {
+    if (of_burn(burned.job))
+        Q_EMIT laser_->burned(end_burn(), burned.time_s);
+}
+
+void LocalBench::on(const protocol::Cancelled& cancelled) {
+    if (of_burn(cancelled.job))
+        Q_EMIT laser_->cancelled(end_burn());
+}
+
+void LocalBench::on(const protocol::Photo& photo) {
+    if (!shot_ || shot_->id != photo.shot)
+        return;
+    shot_.reset();
+    if (!burn_)
+        silence_.stop();
+    Q_EMIT eye_->photographed(photo.shot, photo.picture);
+}
+
+void LocalBench::on(const protocol::Fault& fault) {
+    const bool of_anything = fault.job == 0 && fault.shot == 0;
+    if (burn_ && (of_burn(fault.job) || of_anything))
+        Q_EMIT laser_->failed(end_burn(), fault.error, false);
+    else if (shot_ && (shot_->id == fault.shot || of_anything)) {
+        const RequestId id = std::exchange(shot_, std::nullopt)->id;
+        silence_.stop();
+        Q_EMIT eye_->failed(id, fault.error);
+    }
+}
+
+void LocalBench::lost(const Error& error) {
+    for (QTimer* timer : {&retry_, &start_limit_, &silence_, &cancel_limit_})
+        timer->stop();
+    greeted_ = false;
+    const auto burn = std::exchange(burn_, std::nullopt);
+    const auto shot = std::exchange(shot_, std::nullopt);
+    {
+        const QSignalBlocker quiet(socket_);
+        socket_.abort();
+    }
+    if (process_.state() != QProcess::NotRunning)
+        process_.kill();
+    set(BenchLink::State::absent);
+    if (burn)
+        Q_EMIT laser_->failed(burn->id, error, true);
+    if (shot)
+        Q_EMIT eye_->failed(shot->id, error);
+}
+
+} // namespace finch

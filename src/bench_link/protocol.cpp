@@ -1,0 +1,166 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench_link/protocol.h"
+
+#include "document/json_fields.h"
+
+#include <algorithm>
+#include <cmath>
+#include <nlohmann/json.hpp>
+
+namespace finch::protocol {
+namespace {
+
+using json = nlohmann::json;
+
+constexpr int most_requests = 2000000000;
+constexpr double longest_job_s = 1e7;
+
+bool numbers(const json& list, std::size_t count) {
+    return list.is_array() && list.size() == count && std::all_of(list.begin(), list.end(), [](const json& v) {
+               return v.is_number() && std::abs(v.get<double>()) <= farthest_mm;
+           });
+}
+
+Answer read_answer(JsonFields& f, std::size_t kind) {
+    const auto request = [&](const char* key) { return f.whole_or(key, 0, 0, most_requests); };
+    switch (kind) {
+    case 0:
+        return Hello{f.whole("version", 1, most_requests), f.text_or("bench", ""), f.flag_or("simulated", false)};
+    case 1:
+        return Started{request("job"), f.number("time_s", 0, longest_job_s)};
+    case 2:
+        return Progress{request("job"), f.number("share", 0, 1), f.text_or("at", "")};
+    case 3:
+        return Burned{request("job"), f.number("time_s", 0, longest_job_s)};
+    case 4:
+        return Cancelled{request("job")};
+    case 5: {
+        const int shot = request("shot");
+        const auto bytes = QByteArray::fromBase64Encoding(QByteArray::fromStdString(f.text("picture_base64")),
+                                                          QByteArray::AbortOnBase64DecodingErrors);
+        if (!bytes)
+            f.fault("picture_base64", "This is no base64.", "Send the bytes of a PNG or JPEG.");
+        return Photo{shot, bytes ? *bytes : QByteArray()};
+    }
+    default:
+        return Fault{request("job"), request("shot"), {f.text("code"), f.text("message"), f.text_or("fix", ""), {}}};
+    }
+}
+
+template <typename... Cases>
+struct Overloaded : Cases... {
+    using Cases::operator()...;
+};
+template <typename... Cases>
+Overloaded(Cases...) -> Overloaded<Cases...>;
+
+} // namespace
+
+Expected<Answer> answer_from_line(std::string_view line) {
+    const auto document = parse_json(line, "bench");
+    if (!document)
+        return tl::unexpected(document.error());
+    std::vector<Error> faults;
+    JsonFields f(*document, "", faults);
+    const std::size_t kind = f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "fault"});
+    if (!faults.empty())
+        return failure("protocol.unknown", "The bench said something that is not known here.",
+                       "See docs/formats.md for what a bench may say.", {"bench", 0, "is"});
+    Answer out = read_answer(f, kind);
+    if (auto fault = first_fault(faults, "bench"))
+        return tl::unexpected(*fault);
+    return out;
+}
+
+std::string to_line(const json& message) {
+    return json_text(message) + "\n";
+}
+
+json to_json(const Answer& answer) {
+    return std::visit(
+        Overloaded{
+            [](const Hello& a) {
+                return json{{"is", "hello"}, {"version", a.version}, {"bench", a.bench}, {"simulated", a.simulated}};
+            },
+            [](const Started& a) {
+                return json{{"is", "started"}, {"job", a.job}, {"time_s", a.time_s}};
+            },
+            [](const Progress& a) {
+                return json{{"is", "progress"}, {"job", a.job}, {"share", a.share}, {"at", a.at}};
+            },
+            [](const Burned& a) {
+                return json{{"is", "burned"}, {"job", a.job}, {"time_s", a.time_s}};
+            },
+            [](const Cancelled& a) {
+                return json{{"is", "cancelled"}, {"job", a.job}};
+            },
+            [](const Photo& a) {
+                return json{{"is", "photo"}, {"shot", a.shot}, {"picture_base64", a.picture.toBase64().toStdString()}};
+            },
+            [](const Fault& a) {
+                return json{{"is", "fault"},
+                            {"job", a.job},
+                            {"shot", a.shot},
+                            {"code", a.error.code},
+                            {"message", a.error.message},
+                            {"fix", a.error.fix}};
+            }},
+        answer);
+}
+
+json to_json(const RectMm& r) {
+    return {r.x, r.y, r.w, r.h};
+}
+
+Expected<RectMm> rect_from_json(const json& d) {
+    if (!numbers(d, 4) || d[2].get<double>() <= 0 || d[3].get<double>() <= 0)
+        return failure("protocol.bad_rectangle", "A rectangle is [x, y, width, height] in mm, within 1000 mm.",
+                       "Send four numbers.");
+    return RectMm{d[0], d[1], d[2], d[3]};
+}
+
+json to_json(const ToolStep& step) {
+    json hatch = json::array(), strokes = json::array();
+    for (const RectMm& r : step.hatch)
+        hatch.push_back(to_json(r));
+    for (const auto& stroke : step.strokes) {
+        json points = json::array();
+        for (const PointMm& p : stroke)
+            points.push_back({p.x, p.y});
+        strokes.push_back(points);
+    }
+    return {{"name", step.name}, {"recipe", to_json(step.recipe)}, {"hatch_mm", hatch}, {"strokes_mm", strokes}};
+}
+
+Expected<ToolStep> tool_step_from_json(const json& d) {
+    std::vector<Error> faults;
+    JsonFields f(d, "step", faults);
+    ToolStep step;
+    step.name = f.text_or("name", "");
+    const auto recipe = recipe_from_json(f.raw("recipe"), "");
+    if (!recipe)
+        return tl::unexpected(recipe.error());
+    step.recipe = *recipe;
+    for (const json& r : f.raw("hatch_mm")) {
+        const auto rect = rect_from_json(r);
+        if (!rect)
+            return tl::unexpected(rect.error());
+        step.hatch.push_back(*rect);
+    }
+    for (const json& s : f.raw("strokes_mm")) {
+        std::vector<PointMm> stroke;
+        for (const json& p : s) {
+            if (!numbers(p, 2))
+                return failure("protocol.bad_stroke", "A stroke is a list of [x, y] in mm, within 1000 mm.",
+                               "Send two numbers a point.");
+            stroke.push_back({p[0], p[1]});
+        }
+        step.strokes.push_back(std::move(stroke));
+    }
+    if (auto fault = first_fault(faults, ""))
+        return tl::unexpected(*fault);
+    return step;
+}
+
+} // namespace finch::protocol

@@ -1,0 +1,70 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/layout.h"
+#include "quantity/error.h"
+
+#include <nlohmann/json_fwd.hpp>
+#include <QByteArray>
+#include <string>
+#include <string_view>
+#include <variant>
+
+/// JSON lines between the program and a bench. Each line is one object; requests have "do", answers have "is", and both
+/// carry the number of the request. Described with an example each in docs/formats.md.
+namespace finch::protocol {
+
+inline constexpr int version = 2;
+inline constexpr long long longest_line = 64LL << 20;
+inline constexpr double farthest_mm = 1000; ///< from the corner of a sheet; nothing on a bench lies beyond
+
+/// "hello" of a bench.
+struct Hello {
+    int version = 0;
+    std::string bench;
+    bool simulated = false;
+};
+struct Started {
+    int job = 0;
+    double time_s = 0;
+};
+struct Progress {
+    int job = 0;
+    double share = 0;
+    std::string at;
+};
+struct Burned {
+    int job = 0;
+    double time_s = 0;
+};
+struct Cancelled {
+    int job = 0;
+};
+struct Photo {
+    int shot = 0;
+    QByteArray picture; ///< bytes of a PNG or JPEG
+};
+/// Of a job or of a shot; both 0 when the bench could not tell.
+struct Fault {
+    int job = 0, shot = 0;
+    Error error;
+};
+using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Fault>;
+
+/// Understands one line of a bench. Every value is checked: what comes over a socket is from outside.
+/// Errors: document.*, protocol.unknown.
+[[nodiscard]] Expected<Answer> answer_from_line(std::string_view line);
+/// One line, ending included.
+[[nodiscard]] std::string to_line(const nlohmann::json& message);
+
+[[nodiscard]] nlohmann::json to_json(const Answer& answer);
+
+[[nodiscard]] nlohmann::json to_json(const ToolStep& step);
+/// Errors: document.*, protocol.* with the field.
+[[nodiscard]] Expected<ToolStep> tool_step_from_json(const nlohmann::json& document);
+
+[[nodiscard]] nlohmann::json to_json(const RectMm& rect);
+[[nodiscard]] Expected<RectMm> rect_from_json(const nlohmann::json& document);
+
+} // namespace finch::protocol

@@ -1,0 +1,164 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "record/facts.h"
+
+#include "bench/bench_json.h"
+#include "document/json_fields.h"
+#include "quantity/format.h"
+#include "recipe/predict.h"
+
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+
+namespace finch {
+namespace {
+
+using json = nlohmann::json;
+
+std::string axes_words(const ProofSheet& sheet) {
+    std::string a(traits(sheet.across.knob).label), b(traits(sheet.down.knob).label);
+    for (std::string* s : {&a, &b})
+        std::transform(s->begin(), s->end(), s->begin(), [](unsigned char c) { return std::tolower(c); });
+    return a + " × " + b;
+}
+
+Entry blank(EntryKind kind, const Setup& setup, const std::string& metal, const std::string& program) {
+    Entry e;
+    e.kind = kind;
+    e.bench = setup.bench.name;
+    e.metal = metal;
+    e.lot = setup.stock.lot;
+    e.setup = to_json(setup);
+    e.program_version = program;
+    return e;
+}
+
+template <typename T>
+std::optional<T> take(Expected<T> value, std::vector<Error>& faults) {
+    if (value)
+        return std::move(*value);
+    faults.push_back(value.error());
+    return std::nullopt;
+}
+
+} // namespace
+
+Entry entry_of(const BurnedSheet& s, const std::string& metal, const std::string& program) {
+    Entry e = blank(EntryKind::sheet, s.setup, metal, program);
+    e.uid = s.uid;
+    e.when_utc = s.when_utc;
+    e.by = s.by;
+    e.sheet = s.sheet.number;
+    e.title = fmt::format("Sheet {:02}, {}", s.sheet.number, axes_words(s.sheet));
+    const auto burned =
+        s.sheet.cells() - static_cast<std::size_t>(std::count(s.sheet.left_out.begin(), s.sheet.left_out.end(), true));
+    e.summary = s.burned_s > 0
+                    ? fmt::format("{} cells burned in {}, for {}", burned, format_duration(s.burned_s), s.target.name)
+                    : fmt::format("{} cells, burned elsewhere, for {}", burned, s.target.name);
+    e.body = {{"format", "finch-sheet-record"},
+              {"version", 1},
+              {"sheet", to_json(s.sheet)},
+              {"target", to_json(s.target)},
+              {"known_before", to_json(s.known_before)},
+              {"reason", s.reason},
+              {"burned_s", s.burned_s}};
+    if (s.hoped_de) {
+        e.body["hoped_de00"] = *s.hoped_de;
+        e.body["hoped_spread"] = s.hoped_spread;
+    }
+    return e;
+}
+
+Entry entry_of(const ReadSheet& r, const std::string& summary, Outcome outcome, const std::string& metal,
+               const std::string& program) {
+    Entry e = blank(EntryKind::reading, r.setup, metal, program);
+    e.uid = r.uid;
+    e.when_utc = r.when_utc;
+    e.by = r.by;
+    e.sheet = r.sheet.number;
+    e.parent_uid = r.burned_uid;
+    e.title = fmt::format("Sheet {:02}, reading", r.sheet.number);
+    e.summary = summary;
+    e.outcome = outcome;
+    e.body = {{"format", "finch-reading-record"},
+              {"version", 1},
+              {"sheet", to_json(r.sheet)},
+              {"reading", to_json(r.reading, r.sheet)},
+              {"target", to_json(r.target)}};
+    return e;
+}
+
+Entry entry_of(const FocusConfirmation& f, const Setup& setup, const std::string& uid, const std::string& metal,
+               const std::string& program) {
+    Entry e = blank(EntryKind::bench, setup, metal, program);
+    e.uid = uid;
+    e.when_utc = f.when_utc;
+    e.by = f.by;
+    e.title = fmt::format("Focus confirmed, {}", f.lens);
+    e.summary = fmt::format("by {}, offset {} mm on {} mm stock", word(f.method), format_number(in_mm(f.offset)),
+                            format_number(in_mm(f.thickness)));
+    e.outcome = Outcome::good;
+    e.body = {{"format", "finch-focus"}, {"version", 1}};
+    return e;
+}
+
+Expected<BurnedSheet> burned_sheet(const Entry& e) {
+    const std::string file = "entry " + std::to_string(e.id);
+    if (const auto version = check_format(e.body, "finch-sheet-record", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(e.body, "", faults);
+    const auto sheet = take(sheet_from_json(f.raw("sheet"), file), faults);
+    const auto setup = take(setup_from_json(e.setup, file), faults);
+    const auto target = take(target_from_json(f.raw("target")), faults);
+    const auto known = f.has("known_before") ? take(evidence_from_json(f.raw("known_before"), file), faults)
+                                             : std::optional(Evidence{});
+    BurnedSheet out;
+    out.reason = f.text_or("reason", "");
+    out.hoped_de = f.optional_number("hoped_de00", 0, 1000);
+    out.hoped_spread = f.number_or("hoped_spread", 0, 0, 1000);
+    out.burned_s = f.number_or("burned_s", 0, 0, 1e9);
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    out.uid = e.uid;
+    out.when_utc = e.when_utc;
+    out.by = e.by;
+    out.sheet = *sheet;
+    out.setup = *setup;
+    out.target = *target;
+    out.known_before = *known;
+    return out;
+}
+
+Expected<ReadSheet> read_sheet(const Entry& e) {
+    const std::string file = "entry " + std::to_string(e.id);
+    if (const auto version = check_format(e.body, "finch-reading-record", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(e.body, "", faults);
+    const auto sheet = take(sheet_from_json(f.raw("sheet"), file), faults);
+    const auto setup = take(setup_from_json(e.setup, file), faults);
+    const auto target = take(target_from_json(f.raw("target")), faults);
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    const auto reading = reading_from_json(f.raw("reading"), *sheet, file);
+    if (!reading)
+        return tl::unexpected(reading.error());
+    return ReadSheet{e.uid, e.when_utc, e.by, e.parent_uid, *sheet, *setup, *target, *reading};
+}
+
+Expected<FocusConfirmation> focus_confirmation(const Entry& e) {
+    const auto setup = setup_from_json(e.setup, "entry " + std::to_string(e.id));
+    if (!setup)
+        return tl::unexpected(setup.error());
+    if (e.kind != EntryKind::bench || !setup->focus.confirmed)
+        return failure("record.no_focus", "This entry confirms no focus.", "Choose another entry.");
+    return *setup->focus.confirmed;
+}
+
+std::vector<Observation> observed(const ReadSheet& read) {
+    return observed(read.sheet, read.reading, std::make_shared<const Setup>(read.setup), read.when_utc, read.uid);
+}
+
+} // namespace finch

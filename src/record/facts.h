@@ -1,0 +1,49 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/observed.h"
+#include "recipe/scene.h"
+#include "record/entry.h"
+
+namespace finch {
+
+/// A sheet that was burned: what, on what, knowing what. Never changes.
+struct BurnedSheet {
+    std::string uid, when_utc, by;
+    ProofSheet sheet;
+    Setup setup; ///< of the moment of burning
+    Target target;
+    Evidence known_before; ///< when it was planned
+    std::string reason;    ///< why this sheet
+    std::optional<double> hoped_de;
+    double hoped_spread = 0;
+    double burned_s = 0; ///< 0: burned elsewhere, and known only by its photograph
+};
+
+/// What a photograph said about a burned sheet.
+struct ReadSheet {
+    std::string uid, when_utc, by;
+    std::string burned_uid;
+    ProofSheet sheet;
+    Setup setup; ///< of the moment of burning, whatever was on the bench when it was read
+    Target target;
+    SheetReading reading;
+};
+
+/// Facts as entries of the logbook. `metal` is the metal's name for people.
+[[nodiscard]] Entry entry_of(const BurnedSheet& sheet, const std::string& metal, const std::string& program);
+[[nodiscard]] Entry entry_of(const ReadSheet& read, const std::string& summary, Outcome outcome,
+                             const std::string& metal, const std::string& program);
+[[nodiscard]] Entry entry_of(const FocusConfirmation& focus, const Setup& setup, const std::string& uid,
+                             const std::string& metal, const std::string& program);
+
+/// And back. Errors: document.* with the field.
+[[nodiscard]] Expected<BurnedSheet> burned_sheet(const Entry& entry);
+[[nodiscard]] Expected<ReadSheet> read_sheet(const Entry& entry);
+/// Errors: record.no_focus when the entry confirms none.
+[[nodiscard]] Expected<FocusConfirmation> focus_confirmation(const Entry& entry);
+
+[[nodiscard]] std::vector<Observation> observed(const ReadSheet& read);
+
+} // namespace finch
