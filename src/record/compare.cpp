@@ -20,7 +20,7 @@ struct Part {
     std::string_view path;  ///< of the document; longer paths first where one holds the other
     std::string_view group; ///< empty: not worth comparing
 };
-constexpr std::array parts{
+constexpr std::array compared_parts{
     Part{"body.sheet.label_recipe", ""},
     Part{"body.sheet.left_out", ""},
     Part{"body.reading.cells", ""},
@@ -52,7 +52,7 @@ constexpr std::array parts{
 constexpr std::array order{"Recipe", "Focus", "Stock", "Bench", "Sheet", "Looked for", "Found", "By whom", "Other"};
 
 /// Keys whose words would be riddles.
-const std::map<std::string, std::string, std::less<>> words{
+const std::map<std::string, std::string, std::less<>> riddles{
     {"confirmed.when_utc", "confirmed at"},
     {"confirmed.by", "confirmed by"},
     {"confirmed.method", "confirmed with"},
@@ -103,10 +103,10 @@ std::string leaf_text(const json& value) {
 }
 
 const Part* part_of(const std::string& path) {
-    const auto it = std::find_if(parts.begin(), parts.end(), [&](const Part& p) {
+    const auto it = std::find_if(compared_parts.begin(), compared_parts.end(), [&](const Part& p) {
         return path.starts_with(p.path) && (path.size() == p.path.size() || path[p.path.size()] == '.');
     });
-    return it != parts.end() ? &*it : nullptr;
+    return it != compared_parts.end() ? &*it : nullptr;
 }
 
 /// Flattens a document to "a.b.c" -> text.
@@ -133,14 +133,14 @@ std::pair<std::string, std::string> field_words(const std::string& path) {
     if (rest.empty())
         rest = path.substr(path.rfind('.') + 1);
     std::string unit;
-    const auto known = words.find(rest);
+    const auto known = riddles.find(rest);
     for (const Ending& e : endings)
         if (rest.size() > e.key.size() && rest.ends_with(e.key)) {
             rest.resize(rest.size() - e.key.size());
             unit = e.unit;
             break;
         }
-    if (known != words.end())
+    if (known != riddles.end())
         return {known->second, unit};
     std::replace(rest.begin(), rest.end(), '_', ' ');
     std::replace(rest.begin(), rest.end(), '.', ' ');

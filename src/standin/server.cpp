@@ -213,9 +213,12 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
     fault_after_.reset();
     if (const auto at = request.find("fail_at"); at != request.end() && at->is_string())
         fault_after_ = at->get<std::string>();
-    for (const ToolStep& s : job->steps)
-        if (const auto b = burn(s, job->setup, materials_, *job->metal, truth_, seed_))
-            job->total_s += b->time_s;
+    for (const ToolStep& s : job->steps) {
+        const auto b = burn(s, job->setup, materials_, *job->metal, truth_, seed_);
+        if (!b)
+            return tl::unexpected(b.error().in_field(s.name));
+        job->total_s += b->time_s;
+    }
     if (!(job->total_s <= longest_job_s))
         return failure("standin.too_long", "The job would take longer than eleven days.",
                        "Look at the speed and the hatch pitch of its recipes.");

@@ -29,6 +29,7 @@ public:
         work();
     }
     void take(Entry entry, std::vector<EntryPicture> pictures, std::function<void(const Expected<void>&)> kept) {
+        ++taken_;
         const auto done = guarded("keeping an entry", [&] { return outbox_.keep(entry, pictures); });
         if (done)
             queue_.push_back(entry.uid);
@@ -96,8 +97,9 @@ private:
     }
     void tell(std::function<void()> what) { QMetaObject::invokeMethod(&owner_, std::move(what), Qt::QueuedConnection); }
     void tell_counts() {
-        tell([this, held = static_cast<int>(held_.size()), queued = static_cast<int>(queue_.size())] {
-            owner_.at_risk_ = held;
+        tell([this, taken = taken_, held = static_cast<int>(held_.size()), queued = static_cast<int>(queue_.size())] {
+            // What was asked for since is on its way to the worker, and as much at risk as what the disk refused.
+            owner_.at_risk_ = owner_.asked_ - taken + held;
             owner_.waiting_ = queued;
             Q_EMIT owner_.counts_changed();
         });
@@ -110,6 +112,7 @@ private:
     std::deque<std::string> queue_; ///< uids in the outbox
     std::deque<Held> held_;         ///< what the disk would not take
     QTimer* retry_ = nullptr;
+    int taken_ = 0; ///< how many it was asked to take so far
     bool said_ = false;
 };
 
@@ -139,6 +142,7 @@ void Recorder::record(Entry entry, std::vector<EntryPicture> pictures,
     if (look_only_)
         return kept(failure("record.look_only", "This window only looks at the workshop, so nothing is written.",
                             "Close the other window, and start again."));
+    ++asked_;
     ++at_risk_; // until the worker says otherwise
     QMetaObject::invokeMethod(
         worker_,

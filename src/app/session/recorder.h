@@ -51,7 +51,7 @@ private:
     bool look_only_;
     QThread thread_;
     Worker* worker_;
-    int at_risk_ = 0, waiting_ = 0;
+    int asked_ = 0, at_risk_ = 0, waiting_ = 0;
 };
 
 } // namespace finch::app

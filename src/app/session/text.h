@@ -14,6 +14,11 @@ namespace finch::app {
     return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
 
+/// The same for a std::string.
+[[nodiscard]] inline QString q(const std::string& text) {
+    return QString::fromStdString(text);
+}
+
 /// A number for the screen: three digits, groups and a true minus sign.
 [[nodiscard]] inline QString screen_number(double value, int digits = 3) {
     return QString::fromStdString(format_for_screen(value, digits));

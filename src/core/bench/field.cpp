@@ -3,6 +3,7 @@
 #include "bench/field.h"
 
 #include "bench/positive.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -13,7 +14,6 @@
 namespace finch {
 namespace {
 
-constexpr double degrees = 180 / std::numbers::pi;
 constexpr double root2 = std::numbers::sqrt2;
 
 Expected<double> usable_side(double field, double margin) {

@@ -3,6 +3,7 @@
 #include "bench/focus_arithmetic.h"
 
 #include "bench/positive.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,8 +12,6 @@
 
 namespace finch {
 namespace {
-
-constexpr double degrees = 180 / std::numbers::pi;
 
 long whole_um(double mm) {
     // Half to even, as the default rounding mode does.

@@ -3,17 +3,14 @@
 #include "bench/round_part.h"
 
 #include "bench/positive.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <numbers>
 
 namespace finch {
 namespace {
-
-constexpr double pi = std::numbers::pi;
-constexpr double degrees = 180 / pi;
 
 /// Half angle in rad that depth of focus and flatness of view allow.
 double half_angle(const CylinderJob& job, double budget, bool& by_angle) {

@@ -144,8 +144,7 @@ std::vector<const Observation*> newest_of_each(std::span<const Observation> obse
 std::optional<FilmPlace> film_place(const Scene& scene, const Observation& o) {
     if (!o.colour)
         return std::nullopt;
-    const ViewingAngles normal{{0, 0, 0}, 1};
-    const auto p = predict(scene, o.recipe, o.fill, normal);
+    const auto p = predict(scene, o.recipe, o.fill, straight);
     if (!p || !p->mark.look.valid || p->oxide_nm() < 6 || p->oxide_nm() > 600)
         return std::nullopt;
     return FilmPlace{p->oxide_nm(), p->mark.look.haze, *o.colour, std::max(0.05, o.confidence)};

@@ -3,6 +3,7 @@
 #include "physics/anneal.h"
 
 #include "physics/quadrature.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <cassert>
@@ -12,7 +13,6 @@
 namespace finch {
 namespace {
 
-constexpr double pi = std::numbers::pi;
 constexpr std::size_t profile_points = 25; // the axis, with zero weight, and 24 Gauss points
 constexpr std::size_t cycle_points = 52;   // 12 while the pulse is on, 40 after it
 constexpr double zero_c = 273.15;

@@ -136,6 +136,8 @@ struct ViewingAngles {
     std::array<double, most_angles> at{0, 30, 60};
     std::size_t count = 3;
 };
+/// From straight above alone: a third of the work where nobody asks how the colour tilts.
+inline constexpr ViewingAngles straight{{0, 0, 0}, 1};
 
 /// Which input lies outside the range of the model; order of checking as listed.
 enum class InputFault {

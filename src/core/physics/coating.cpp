@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/coating.h"
 
+#include "quantity/angles.h"
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -9,7 +10,6 @@
 namespace finch {
 namespace {
 
-constexpr double pi = std::numbers::pi;
 constexpr double least_depth_um = 0.01;
 
 /// Rise in K under a Gaussian spot that moves: between the standing and the fast limit.

@@ -136,8 +136,8 @@ double chroma(const Lab& lab) {
 }
 
 double hue(const Lab& lab) {
-    const double degrees = std::atan2(lab.b, lab.a) * 180 / std::numbers::pi;
-    return degrees < 0 ? degrees + 360 : degrees;
+    const double hue_deg = std::atan2(lab.b, lab.a) * 180 / std::numbers::pi;
+    return hue_deg < 0 ? hue_deg + 360 : hue_deg;
 }
 
 std::string_view colour_name(const Lab& lab) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/compound.h"
 
+#include "quantity/angles.h"
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -9,8 +10,7 @@
 namespace finch {
 namespace {
 
-constexpr double pi = std::numbers::pi;
-constexpr double gas_constant = 8.314;
+constexpr double rounded_gas_constant = 8.314;
 /// Bare absorptance at 10.6 um and at 1064 nm.
 constexpr double bare_gas = 0.08, bare_fibre = 0.35;
 
@@ -200,7 +200,7 @@ Expected<CompoundOutcome> compound_outcome(const CompoundTable& table, const Com
     o.interface_c = compound_temperature(c, m, s);
     const double high = upper_limit(c, m);
     const double hot_s = s.spot_mm / s.speed_mm_s * std::max(1.0, s.spot_mm / s.pitch_mm);
-    const double rate = 2000 * std::exp(110e3 / gas_constant * (1 / 1000.0 - 1 / (o.interface_c + 273.15)));
+    const double rate = 2000 * std::exp(110e3 / rounded_gas_constant * (1 / 1000.0 - 1 / (o.interface_c + 273.15)));
     // A later pass counts half: the fused film absorbs less.
     const double fused = 1 - std::exp(-rate * hot_s * (1 + 0.5 * (s.passes - 1)));
     double factor = table.surface_factor.at(static_cast<std::size_t>(surface)) * film_factor(s.coats);

@@ -2,14 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/engraving.h"
 
+#include "quantity/angles.h"
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace finch {
 namespace {
-
-constexpr double degrees = 180 / std::numbers::pi;
 
 /// Walks the recursion; `fresh` gives the depth of a clean pass at an offset in mm, `record` sees each depth.
 template <typename Fresh, typename Record>

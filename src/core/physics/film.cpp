@@ -3,16 +3,15 @@
 #include "physics/film.h"
 
 #include "physics/quadrature.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace finch {
 namespace {
 
 using Complex = std::complex<double>;
-constexpr double pi = std::numbers::pi;
 
 double wavelength_nm(std::size_t i) {
     return 380.0 + 10.0 * static_cast<double>(i);

@@ -3,6 +3,7 @@
 #include "physics/heat.h"
 
 #include "physics/quadrature.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <array>
@@ -12,7 +13,6 @@
 namespace finch {
 namespace {
 
-constexpr double pi = std::numbers::pi;
 constexpr double gas_constant = 8.314462618; // J/(mol K)
 
 /// Sum of g(1..n): 16 exact terms, the rest by 32 Gauss points in ln j.

@@ -4,6 +4,7 @@
 
 #include "physics/crew.h"
 #include "physics/stamping.h"
+#include "quantity/angles.h"
 
 #include <algorithm>
 #include <array>
@@ -14,7 +15,6 @@
 namespace finch {
 namespace {
 
-constexpr double pi = std::numbers::pi;
 constexpr double radians = pi / 180;
 
 std::optional<Error> patch_fault(const PatchJob& j) {
@@ -73,25 +73,17 @@ void place(const PatchJob& job, const Hatch& h, int from, int to, int most_lines
     }
 }
 
-/// Room for the marks of one hatch, kept from pass to pass.
-struct Marks {
-    std::array<std::vector<PulseMark>, 16> parts;
-    std::vector<PulseMark> all;
-};
-
-void place_all(const PatchJob& job, const Hatch& h, Crew& crew, Marks& marks) {
+/// The marks of one hatch, line by line in parts that two or more threads may take.
+void place_all(const PatchJob& job, const Hatch& h, Crew& crew, StampSheet::Parts& marks) {
     const double half = job.size_mm * 500 + h.reach_um;
     const int lines = static_cast<int>(std::floor(half * std::numbers::sqrt2 / h.pitch_um)) + 2;
     const int all = 2 * lines + 1;
-    const int parts = static_cast<int>(marks.parts.size());
+    const int parts = static_cast<int>(marks.size());
     crew.run(parts, [&](int p) {
-        auto& found = marks.parts.at(static_cast<std::size_t>(p));
+        auto& found = marks.at(static_cast<std::size_t>(p));
         found.clear();
         place(job, h, -lines + all * p / parts, -lines + all * (p + 1) / parts, lines, found);
     });
-    marks.all.clear();
-    for (const auto& part : marks.parts)
-        marks.all.insert(marks.all.end(), part.begin(), part.end());
 }
 
 Raster crossed(const Cutting& cut, const PatchJob& job) {
@@ -160,17 +152,18 @@ Expected<PatchResult> simulate_patch(const Cutting& cut, const PatchJob& job, in
     std::map<int, Crater> craters;
     long count = 0;
     Crew crew(threads);
-    Marks marks;
+    StampSheet::Parts marks(16);
     for (int pass = 0; pass < job.passes; ++pass) {
         for (int which = 0; which < (job.cross ? 2 : 1); ++which) {
             hatch.pass = pass;
             hatch.which = which;
             hatch.angle = job.angle_deg + pass * job.turn_deg + 90.0 * which;
             place_all(job, hatch, crew, marks);
-            count += static_cast<long>(marks.all.size());
+            for (const auto& part : marks)
+                count += static_cast<long>(part.size());
             const double base = job.focus_offset_mm * 1e3 - pass * job.focus_step_um;
             sheet.stamp(
-                marks.all, pad, n, base, bin_um,
+                marks, pad, n, base, bin_um,
                 [&](int bin) {
                     const auto it = craters.find(bin);
                     return it != craters.end()

@@ -2,14 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/pulse.h"
 
+#include "quantity/angles.h"
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace finch {
 namespace {
-
-constexpr double pi = std::numbers::pi;
 
 double table_energy(const std::vector<EnergyLimit>& table, double width_s) {
     const auto log_width = [](const EnergyLimit& e) { return std::log(in_seconds(e.pulse_width)); };

@@ -2,16 +2,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/removal.h"
 
+#include "quantity/angles.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <limits>
-#include <numbers>
 
 namespace finch {
 namespace {
-
-constexpr double pi = std::numbers::pi;
 
 /// All of a crater but what depends on the pulses seen before.
 struct FreshCrater {

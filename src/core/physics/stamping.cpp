@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 namespace finch {
 namespace {
@@ -81,48 +82,75 @@ const std::vector<StampSheet::Footprint>& StampSheet::prints(int bin, const Crat
     return prints_.emplace(bin, std::move(all)).first->second;
 }
 
-void StampSheet::stamp(const std::vector<PulseMark>& marks, int pad, int core, double base_um, double bin_um,
-                       const CraterAt& crater_at, Crew& crew) {
-    const auto count = static_cast<int>(marks.size());
-    stamps_.resize(marks.size());
-    bins_.resize(marks.size());
-    phase_of_.resize(marks.size());
-    const double centre = core / 2.0 - 0.5 + pad;
-    constexpr int chunk = 2048;
-    crew.run((count + chunk - 1) / chunk, [&](int part) {
-        for (int n = part * chunk; n < std::min(count, (part + 1) * chunk); ++n) {
-            const auto i = static_cast<std::size_t>(n);
-            const double gx = marks[i].x / pixel_ + centre, gy = marks[i].y / pixel_ + centre;
-            const int ix = static_cast<int>(std::rint(gx)), iy = static_cast<int>(std::rint(gy));
-            const int px = std::min(phases_ - 1, static_cast<int>((gx - ix + 0.5) * phases_));
-            const int py = std::min(phases_ - 1, static_cast<int>((gy - iy + 0.5) * phases_));
-            const double floor = height_[static_cast<std::size_t>(iy) * static_cast<std::size_t>(stride_) +
-                                         static_cast<std::size_t>(ix)];
-            bins_[i] = static_cast<int>(std::rint((-floor + base_um) / bin_um));
-            phase_of_[i] = py * phases_ + px;
-            stamps_[i] = {ix - reach_, iy - reach_, marks[i].depth, nullptr};
-        }
-    });
-    int last_bin = 0;
-    const std::vector<Footprint>* last = nullptr;
-    for (std::size_t i = 0; i < stamps_.size(); ++i) {
-        if (last == nullptr || bins_[i] != last_bin) {
-            last = &prints(bins_[i], crater_at);
-            last_bin = bins_[i];
-        }
-        stamps_[i].print = &(*last)[static_cast<std::size_t>(phase_of_[i])];
+int StampSheet::strips() const {
+    return (side_ + strip_rows - 1) / strip_rows;
+}
+
+void StampSheet::look(const std::vector<PulseMark>& marks, double centre, double base_um, double bin_um,
+                      Part& part) const {
+    part.stamps.resize(marks.size());
+    part.bins.resize(marks.size());
+    part.phases.resize(marks.size());
+    part.low = std::numeric_limits<int>::max();
+    part.high = std::numeric_limits<int>::min();
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        const double gx = marks[i].x / pixel_ + centre, gy = marks[i].y / pixel_ + centre;
+        const int ix = static_cast<int>(std::rint(gx)), iy = static_cast<int>(std::rint(gy));
+        const int px = std::min(phases_ - 1, static_cast<int>((gx - ix + 0.5) * phases_));
+        const int py = std::min(phases_ - 1, static_cast<int>((gy - iy + 0.5) * phases_));
+        const double floor =
+            height_[static_cast<std::size_t>(iy) * static_cast<std::size_t>(stride_) + static_cast<std::size_t>(ix)];
+        part.bins[i] = static_cast<int>(std::rint((-floor + base_um) / bin_um));
+        part.low = std::min(part.low, part.bins[i]);
+        part.high = std::max(part.high, part.bins[i]);
+        part.phases[i] = py * phases_ + px;
+        part.stamps[i] = {ix - reach_, iy - reach_, marks[i].depth, nullptr};
     }
-    // Each strip of rows takes, in the order of the pulses, those that touch it.
-    const int strips = (side_ + strip_rows - 1) / strip_rows;
-    by_strip_.resize(static_cast<std::size_t>(strips));
-    for (auto& strip : by_strip_)
+}
+
+void StampSheet::deal(Part& part, int low, const std::vector<const std::vector<Footprint>*>& table) const {
+    part.by_strip.resize(static_cast<std::size_t>(strips()));
+    for (auto& strip : part.by_strip)
         strip.clear();
-    for (const Stamp& s : stamps_)
+    for (std::size_t i = 0; i < part.stamps.size(); ++i) {
+        Stamp& s = part.stamps[i];
+        s.print = &(*table[static_cast<std::size_t>(part.bins[i] - low)])[static_cast<std::size_t>(part.phases[i])];
         for (int strip = s.y / strip_rows; strip <= (s.y + 2 * reach_) / strip_rows; ++strip)
-            by_strip_[static_cast<std::size_t>(strip)].push_back(s);
-    crew.run(strips, [&](int strip) {
-        stamp_rows(strip * strip_rows, std::min(side_, (strip + 1) * strip_rows),
-                   by_strip_[static_cast<std::size_t>(strip)]);
+            part.by_strip[static_cast<std::size_t>(strip)].push_back(s);
+    }
+}
+
+void StampSheet::stamp(const Parts& marks, int pad, int core, double base_um, double bin_um, const CraterAt& crater_at,
+                       Crew& crew) {
+    const auto count = static_cast<int>(marks.size());
+    const double centre = core / 2.0 - 0.5 + pad;
+    parts_.resize(marks.size());
+    crew.run(count, [&](int p) {
+        const auto at = static_cast<std::size_t>(p);
+        look(marks[at], centre, base_um, bin_um, parts_[at]);
+    });
+    int low = std::numeric_limits<int>::max(), high = std::numeric_limits<int>::min();
+    for (const Part& p : parts_) {
+        low = std::min(low, p.low);
+        high = std::max(high, p.high);
+    }
+    if (low > high)
+        return;
+    // Footprints of all depths at hand; only these few are made by one thread alone.
+    std::vector<char> used(static_cast<std::size_t>(high - low) + 1, 0);
+    for (const Part& p : parts_)
+        for (const int bin : p.bins)
+            used[static_cast<std::size_t>(bin - low)] = 1;
+    std::vector<const std::vector<Footprint>*> table(used.size(), nullptr);
+    for (std::size_t i = 0; i < used.size(); ++i)
+        if (used[i] != 0)
+            table[i] = &prints(low + static_cast<int>(i), crater_at);
+    crew.run(count, [&](int p) { deal(parts_[static_cast<std::size_t>(p)], low, table); });
+    // Each strip of rows takes, in the order of the pulses, those that touch it.
+    crew.run(strips(), [&](int strip) {
+        for (const Part& p : parts_)
+            stamp_rows(strip * strip_rows, std::min(side_, (strip + 1) * strip_rows),
+                       p.by_strip[static_cast<std::size_t>(strip)]);
     });
 }
 

@@ -2,17 +2,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/scan_time.h"
 
+#include "quantity/angles.h"
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 #include <optional>
 
 namespace finch {
-namespace {
-
-constexpr double pi = std::numbers::pi;
-
-} // namespace
+namespace {} // namespace
 
 double jump_time_s(const ScannerTiming& t, double x) {
     const double settle = std::min(t.settle_us + t.settle_us_per_mm * x, t.settle_most_us) * 1e-6;

@@ -105,7 +105,6 @@ Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob
     // with the film's order, so a search downhill from the present value could end in a pale second order.
     const KnobLimits limits = knob_limits(scene.bench, across);
     const double now = knob_value(base, across);
-    const ViewingAngles normal{{0, 0, 0}, 1};
     Recipe start = base;
     double best = 1e9;
     std::optional<Error> last;
@@ -117,7 +116,7 @@ Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob
         const double t = static_cast<double>(i) / steps;
         const double v = by_ratio ? low * std::pow(high / low, t) : low + t * (high - low);
         const Recipe r = with_knob(base, across, v);
-        const auto p = predict(scene, r, {mm(5), 20}, normal);
+        const auto p = predict(scene, r, {mm(5), 20}, straight);
         if (!p) {
             last = p.error();
             continue;

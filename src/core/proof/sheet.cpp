@@ -181,7 +181,6 @@ Expected<Recipe> label_recipe(const Scene& scene) {
     const double full = in_watts(source.rated_power) /
                         in_joules(pulse_energy_limit(source, delivered_pulse_width(source, r.setting.pulse_width)));
     r.setting.frequency = std::clamp(Frequency::from_value(1.2 * full), source.frequency_min, source.frequency_max);
-    const ViewingAngles normal{{0, 0, 0}, 1};
     for (const double frequency : {1.0, 2.0, 4.0})
         for (const double pitch : {0.01, 0.02})
             for (const double power : {10, 15, 20, 30, 40, 55, 70})
@@ -191,7 +190,7 @@ Expected<Recipe> label_recipe(const Scene& scene) {
                     t.setting.hatch_pitch = mm(pitch);
                     t.setting.power_percent = power;
                     t.setting.scan_speed = std::min(mm_per_second(speed), scene.bench.scanner.speed_max);
-                    const auto p = predict(scene, t, {mm(5), 25}, normal);
+                    const auto p = predict(scene, t, {mm(5), 25}, straight);
                     if (!p || !p->mark.look.valid || p->mark.plate.burn > 0.5 || p->mark.removal.index > 0.5 ||
                         p->mark.melt_index > 0.9)
                         continue;

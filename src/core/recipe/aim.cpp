@@ -15,7 +15,7 @@ namespace {
 
 using json = nlohmann::json;
 
-constexpr std::array table{
+constexpr std::array wish_table{
     WishTraits{WishKind::dark, "dark", "Dark", "L*", 40, 0, 1, 99},
     WishTraits{WishKind::colour, "colour", "Colour", "ΔE₀₀", 4, 0, 0.1, 50},
     WishTraits{WishKind::bright, "bright", "Bright", "L*", 70, 0, 1, 99},
@@ -35,7 +35,7 @@ constexpr std::array table{
     WishTraits{WishKind::cost, "cost", "Cost", "", 4, 0, 0.001, 1e6},
 };
 
-std::string n(double v, int digits = 3) {
+std::string of_wish(double v, int digits = 3) {
     return format_for_screen(v, digits);
 }
 
@@ -51,11 +51,11 @@ json wish_json(const Wish& w) {
 Wish read_wish(JsonFields f) {
     static const std::vector<std::string_view> keys = [] {
         std::vector<std::string_view> out;
-        for (const WishTraits& t : table)
+        for (const WishTraits& t : wish_table)
             out.push_back(t.key);
         return out;
     }();
-    const WishTraits& t = table.at(f.choice("kind", keys));
+    const WishTraits& t = wish_table.at(f.choice("kind", keys));
     Wish w = usual_wish(t.kind, f.flag_or("must", true));
     w.value = f.number_or("value", t.usual, t.low, t.most);
     w.high = f.number_or("high", t.usual_high, -1000, 10000);
@@ -72,7 +72,7 @@ Wish read_wish(JsonFields f) {
 } // namespace
 
 const WishTraits& traits(WishKind kind) {
-    return table.at(static_cast<std::size_t>(kind));
+    return wish_table.at(static_cast<std::size_t>(kind));
 }
 
 Wish usual_wish(WishKind kind, bool must) {
@@ -83,37 +83,38 @@ Wish usual_wish(WishKind kind, bool must) {
 std::string describe(const Wish& w) {
     switch (w.kind) {
     case WishKind::dark:
-        return fmt::format("L* {} or less", n(w.value));
+        return fmt::format("L* {} or less", of_wish(w.value));
     case WishKind::colour:
-        return fmt::format("ΔE₀₀ {} from L* {} a* {} b* {}", n(w.value), n(w.lab.l), n(w.lab.a), n(w.lab.b));
+        return fmt::format("ΔE₀₀ {} from L* {} a* {} b* {}", of_wish(w.value), of_wish(w.lab.l), of_wish(w.lab.a),
+                           of_wish(w.lab.b));
     case WishKind::bright:
-        return fmt::format("L* {} or more", n(w.value));
+        return fmt::format("L* {} or more", of_wish(w.value));
     case WishKind::depth:
-        return fmt::format("{} to {} µm", n(w.value), n(w.high));
+        return fmt::format("{} to {} µm", of_wish(w.value), of_wish(w.high));
     case WishKind::nothing_removed:
-        return fmt::format("less than {} µm of metal", n(w.value));
+        return fmt::format("less than {} µm of metal", of_wish(w.value));
     case WishKind::smooth:
-        return fmt::format("steps under {} µm", n(w.value));
+        return fmt::format("steps under {} µm", of_wish(w.value));
     case WishKind::corrosion_kept:
     case WishKind::abrasion:
     case WishKind::salt:
     case WishKind::wash: {
         static constexpr std::array words{"any", "a little", "moderate", "good", "the part's own"};
-        return fmt::format("class {} of 4, {}", n(w.value, 1),
+        return fmt::format("class {} of 4, {}", of_wish(w.value, 1),
                            words.at(static_cast<std::size_t>(std::clamp(w.value, 0.0, 4.0))));
     }
     case WishKind::viewing_angle:
-        return fmt::format("at {}°, ΔL* {} or more", n(w.value), n(w.high));
+        return fmt::format("at {}°, ΔL* {} or more", of_wish(w.value), of_wish(w.high));
     case WishKind::fine_detail:
-        return fmt::format("strokes of {} mm", n(w.value));
+        return fmt::format("strokes of {} mm", of_wish(w.value));
     case WishKind::stays_flat:
-        return fmt::format("warp index {} or less", n(w.value, 2));
+        return fmt::format("warp index {} or less", of_wish(w.value, 2));
     case WishKind::coat_kept:
         return "protection survives";
     case WishKind::metal_unmarked:
         return "no mark under the coat";
     case WishKind::minutes:
-        return fmt::format("{} min a piece or less", n(w.value));
+        return fmt::format("{} min a piece or less", of_wish(w.value));
     case WishKind::cost:
         return fmt::format("{:.2f} a piece or less", w.value);
     }

@@ -12,8 +12,6 @@
 namespace finch {
 namespace {
 
-const ViewingAngles straight{{0, 0, 0}, 1};
-
 /// What decides, as a logarithm or a plain position; nothing when it is a colour.
 std::optional<double> decider(const Prediction& p) {
     if (p.compound)

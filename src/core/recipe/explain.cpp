@@ -10,7 +10,7 @@
 namespace finch {
 namespace {
 
-std::string n(double v, int digits = 3) {
+std::string put_in(double v, int digits = 3) {
     return format_number(v, digits);
 }
 
@@ -37,68 +37,73 @@ Explanation beam_and_pulse(Quantity q, const Context& c) {
     const Lens& lens = c.bench.lens();
     switch (q) {
     case Quantity::spot:
-        return {"Spot diameter", n(m.pattern.spot_m * 1e6) + " um",
+        return {"Spot diameter", put_in(m.pattern.spot_m * 1e6) + " um",
                 "4 M2 wavelength F / (pi D), widened by the focus offset over the Rayleigh length",
                 fmt::format("M2 {}, F {} mm, D {} mm, offset {} mm, Rayleigh length {} mm",
-                            n(effective_m2(lens, c.bench.source.wavelength)), n(in_mm(lens.focal_length)),
-                            n(in_mm(lens.beam_at_lens)), n(in_mm(s.focus_offset)), n(m.pattern.rayleigh_m * 1e3)),
+                            put_in(effective_m2(lens, c.bench.source.wavelength)), put_in(in_mm(lens.focal_length)),
+                            put_in(in_mm(lens.beam_at_lens)), put_in(in_mm(s.focus_offset)),
+                            put_in(m.pattern.rayleigh_m * 1e3)),
                 lens.measured_spot ? "the measured spot of this lens"
                                    : "Gaussian beam optics and the lens data; the spot was not measured"};
     case Quantity::pulse_energy:
-        return {"Pulse energy", n(m.pulse.pulse_energy_j * 1e3) + " mJ", "power / pulse frequency",
-                fmt::format("{} W / {} kHz", n(m.pulse.average_power_w), n(in_kilohertz(s.frequency))),
+        return {"Pulse energy", put_in(m.pulse.pulse_energy_j * 1e3) + " mJ", "power / pulse frequency",
+                fmt::format("{} W / {} kHz", put_in(m.pulse.average_power_w), put_in(in_kilohertz(s.frequency))),
                 "the rated power; a power meter would settle it"};
     case Quantity::peak_power:
-        return {"Peak power", n(m.pulse.peak_power_w / 1e3) + " kW", "pulse energy / pulse width",
-                fmt::format("{} mJ / {} ns", n(m.pulse.pulse_energy_j * 1e3), n(m.pulse.pulse_width_s * 1e9)),
+        return {"Peak power", put_in(m.pulse.peak_power_w / 1e3) + " kW", "pulse energy / pulse width",
+                fmt::format("{} mJ / {} ns", put_in(m.pulse.pulse_energy_j * 1e3), put_in(m.pulse.pulse_width_s * 1e9)),
                 "a flat pulse for a variable source, a rounded one for a fixed source"};
     case Quantity::peak_fluence:
-        return {"Peak fluence", n(m.pattern.peak_fluence_j_m2 / 1e4) + " J/cm2", "2 pulse energy / (pi radius2)",
-                fmt::format("2 x {} mJ / (pi x ({} um)2)", n(m.pulse.pulse_energy_j * 1e3),
-                            n(m.pattern.spot_radius_m * 1e6)),
+        return {"Peak fluence", put_in(m.pattern.peak_fluence_j_m2 / 1e4) + " J/cm2", "2 pulse energy / (pi radius2)",
+                fmt::format("2 x {} mJ / (pi x ({} um)2)", put_in(m.pulse.pulse_energy_j * 1e3),
+                            put_in(m.pattern.spot_radius_m * 1e6)),
                 "a Gaussian beam"};
     case Quantity::pulses_per_area:
-        return {"Pulses per mm2", n(m.pattern.pulses_per_m2 / 1e6), "frequency / (scan speed x hatch pitch) x passes",
-                fmt::format("{} kHz / ({} mm/s x {} mm) x {}", n(in_kilohertz(s.frequency)),
-                            n(in_mm_per_second(s.scan_speed), 4), n(in_mm(s.hatch_pitch)),
+        return {"Pulses per mm2", put_in(m.pattern.pulses_per_m2 / 1e6),
+                "frequency / (scan speed x hatch pitch) x passes",
+                fmt::format("{} kHz / ({} mm/s x {} mm) x {}", put_in(in_kilohertz(s.frequency)),
+                            put_in(in_mm_per_second(s.scan_speed), 4), put_in(in_mm(s.hatch_pitch)),
                             burned_setting(c.recipe).passes),
                 "arithmetic"};
     case Quantity::areal_dose:
-        return {
-            "Areal dose", n(m.pattern.areal_dose_j_m2 / 1e6) + " J/mm2", "power / (scan speed x hatch pitch) x passes",
-            fmt::format("{} W / ({} mm/s x {} mm) x {}", n(m.pulse.average_power_w),
-                        n(in_mm_per_second(s.scan_speed), 4), n(in_mm(s.hatch_pitch)), burned_setting(c.recipe).passes),
-            "arithmetic, on the rated power"};
+        return {"Areal dose", put_in(m.pattern.areal_dose_j_m2 / 1e6) + " J/mm2",
+                "power / (scan speed x hatch pitch) x passes",
+                fmt::format("{} W / ({} mm/s x {} mm) x {}", put_in(m.pulse.average_power_w),
+                            put_in(in_mm_per_second(s.scan_speed), 4), put_in(in_mm(s.hatch_pitch)),
+                            burned_setting(c.recipe).passes),
+                "arithmetic, on the rated power"};
     default:
-        return {
-            "Overlap",
-            fmt::format("{} % along, {} % across", n(100 * m.pattern.pulse_overlap), n(100 * m.pattern.line_overlap)),
-            "1 - pitch / spot",
-            fmt::format("pulses {} um, lines {} um apart on a spot of {} um", n(m.pattern.pulse_pitch_m * 1e6),
-                        n(in_micrometres(s.hatch_pitch)), n(m.pattern.spot_m * 1e6)),
-            "arithmetic"};
+        return {"Overlap",
+                fmt::format("{} % along, {} % across", put_in(100 * m.pattern.pulse_overlap),
+                            put_in(100 * m.pattern.line_overlap)),
+                "1 - pitch / spot",
+                fmt::format("pulses {} um, lines {} um apart on a spot of {} um", put_in(m.pattern.pulse_pitch_m * 1e6),
+                            put_in(in_micrometres(s.hatch_pitch)), put_in(m.pattern.spot_m * 1e6)),
+                "arithmetic"};
     }
 }
 
 Explanation film_and_look(Quantity q, const Context& c) {
     const AnnealResult& m = c.p.mark;
     if (q == Quantity::oxide)
-        return {
-            "Oxide film", fmt::format("{} nm \u00b1 {} %", n(c.p.oxide_nm(), 2), n(100 * c.p.oxide_spread, 2)),
-            "square root of native film2 + growth constant x hot time",
-            fmt::format("hot time {} us at melting point, peak {} K, {} K between pulses, growth factor {}",
-                        n(m.oxide.hot_s * 1e6), n(m.heat.peak, 4), n(m.heat.between, 4), n(c.p.evidence.growth_gain)),
-            rests_on_words(c.p.evidence) + "; growth constant: " + origin(c.metal.origins, "growth_prefactor_m2_s")};
+        return {"Oxide film",
+                fmt::format("{} nm \u00b1 {} %", put_in(c.p.oxide_nm(), 2), put_in(100 * c.p.oxide_spread, 2)),
+                "square root of native film2 + growth constant x hot time",
+                fmt::format("hot time {} us at melting point, peak {} K, {} K between pulses, growth factor {}",
+                            put_in(m.oxide.hot_s * 1e6), put_in(m.heat.peak, 4), put_in(m.heat.between, 4),
+                            put_in(c.p.evidence.growth_gain)),
+                rests_on_words(c.p.evidence) +
+                    "; growth constant: " + origin(c.metal.origins, "growth_prefactor_m2_s")};
     if (q == Quantity::haze)
-        return {"Haze", n(m.look.haze, 2), "finish, roughened by many pulses per spot and by removal",
-                fmt::format("{} pulses per spot", n(m.pattern.pulses_per_spot)),
+        return {"Haze", put_in(m.look.haze, 2), "finish, roughened by many pulses per spot and by removal",
+                fmt::format("{} pulses per spot", put_in(m.pattern.pulses_per_spot)),
                 origin(c.model.origins, "haze_pulses_per_spot")};
     const Lab& lab = c.p.lab();
     return {"Colour",
-            m.look.valid ? fmt::format("L* {} a* {} b* {}", n(lab.l, 3), n(lab.a, 2), n(lab.b, 2))
+            m.look.valid ? fmt::format("L* {} a* {} b* {}", put_in(lab.l, 3), put_in(lab.a, 2), put_in(lab.b, 2))
                          : std::string("none"),
             "light that an oxide film on the metal reflects, seen by the standard observer",
-            fmt::format("film {} nm, haze {}", n(c.p.oxide_nm(), 2), n(m.look.haze, 2)),
+            fmt::format("film {} nm, haze {}", put_in(c.p.oxide_nm(), 2), put_in(m.look.haze, 2)),
             rests_on_words(c.p.evidence) + "; optical constants are estimates, run a test card"};
 }
 
@@ -107,32 +112,33 @@ Explanation part(Quantity q, const Context& c) {
     switch (q) {
     case Quantity::time:
         return {"Time", format_duration(m.pattern.time_s), "lines x (line length / scan speed + turn-round) x passes",
-                fmt::format("{} lines of {} mm, turn-round {} ms", m.pattern.lines, n(m.pattern.line_m * 1e3),
-                            n(c.model.turn_s * 1e3)),
+                fmt::format("{} lines of {} mm, turn-round {} ms", m.pattern.lines, put_in(m.pattern.line_m * 1e3),
+                            put_in(c.model.turn_s * 1e3)),
                 origin(c.model.origins, "turn_ms")};
     case Quantity::removed:
-        return {"Metal removed", n(m.removal.net_m * 1e6, 2) + " um",
+        return {"Metal removed", put_in(m.removal.net_m * 1e6, 2) + " um",
                 "share of the energy above boiling that carries metal away",
-                fmt::format("peak fluence {} times the boiling threshold", n(m.removal.ratio)),
+                fmt::format("peak fluence {} times the boiling threshold", put_in(m.removal.ratio)),
                 origin(c.model.origins, "removal_share")};
     case Quantity::part_rise:
-        return {"Part warms by", n(m.heat.lines_rise + m.heat.passes_rise, 2) + " K",
+        return {"Part warms by", put_in(m.heat.lines_rise + m.heat.passes_rise, 2) + " K",
                 "heat left by all earlier lines and passes in a plate of this thickness",
-                fmt::format("{} K by lines, {} K by passes, {} mm plate", n(m.heat.lines_rise), n(m.heat.passes_rise),
-                            n(in_mm(c.stock.thickness))),
+                fmt::format("{} K by lines, {} K by passes, {} mm plate", put_in(m.heat.lines_rise),
+                            put_in(m.heat.passes_rise), put_in(in_mm(c.stock.thickness))),
                 "conduction in a plate, \u00b1 20 %"};
     case Quantity::warp:
-        return {"Warp index", n(m.plate.warp, 2), "warming / buckling limit + bow / 0.1 mm",
-                fmt::format("{} mm plate, fill {} mm2", n(in_mm(c.stock.thickness)), n(c.fill.area_mm2)),
+        return {"Warp index", put_in(m.plate.warp, 2), "warming / buckling limit + bow / 0.1 mm",
+                fmt::format("{} mm plate, fill {} mm2", put_in(in_mm(c.stock.thickness)), put_in(c.fill.area_mm2)),
                 "plate theory, within a factor 2: below 0.3 safe, above 1 expect movement"};
     case Quantity::burn:
-        return {"Burn-through index", n(m.plate.burn, 2), "removed depth / half thickness + heat in what is left",
-                fmt::format("{} mm plate", n(in_mm(c.stock.thickness))),
+        return {"Burn-through index", put_in(m.plate.burn, 2), "removed depth / half thickness + heat in what is left",
+                fmt::format("{} mm plate", put_in(in_mm(c.stock.thickness))),
                 "within a factor 2: below 0.5 safe, above 1 likely"};
     default:
-        return {"Margin to melting", fmt::format("{} %", n(100 * (1 - m.melt_index), 2)),
+        return {"Margin to melting", fmt::format("{} %", put_in(100 * (1 - m.melt_index), 2)),
                 "1 - rise between pulses / rise to melting",
-                fmt::format("{} K between pulses, melting at {} K", n(m.heat.between, 4), n(c.metal.melting_k, 4)),
+                fmt::format("{} K between pulses, melting at {} K", put_in(m.heat.between, 4),
+                            put_in(c.metal.melting_k, 4)),
                 origin(c.metal.origins, "absorptance")};
     }
 }

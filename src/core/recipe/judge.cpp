@@ -12,7 +12,7 @@
 namespace finch {
 namespace {
 
-std::string n(double v, int digits = 2) {
+std::string of_verdict(double v, int digits = 2) {
     return format_for_screen(v, digits);
 }
 
@@ -51,7 +51,7 @@ Said colour(const Wish& w, const Judged& j) {
     const double de = delta_e00(j.look.lab, w.lab);
     const bool film = j.prediction.film_seen();
     return {pass_if(de <= w.value), fmt::format("ΔE₀₀ {:.1f}", de),
-            film ? fmt::format("Film of {} nm, {}.", n(j.prediction.oxide_nm()), j.look.words)
+            film ? fmt::format("Film of {} nm, {}.", of_verdict(j.prediction.oxide_nm()), j.look.words)
                  : fmt::format("No film colour: {}.", j.look.words)};
 }
 
@@ -61,8 +61,9 @@ Said depth(const Wish& w, const Judged& j) {
         return p.heat_modelled ? Said{Answer::unknown, "not known", "No removal is modelled here."}
                                : Said{Answer::fails, "0 µm", "This beam does not cut bare metal."};
     const double d = p.depth_um();
-    std::string number =
-        d > 0 ? fmt::format("{} µm ({}–{})", n(d), n(p.removal->least_um), n(p.removal->most_um)) : std::string("0 µm");
+    std::string number = d > 0 ? fmt::format("{} µm ({}–{})", of_verdict(d), of_verdict(p.removal->least_um),
+                                             of_verdict(p.removal->most_um))
+                               : std::string("0 µm");
     if (d >= w.value && d <= w.high)
         return {Answer::passes, std::move(number), fmt::format("In {} passes.", burned_setting(j.recipe).passes)};
     return {Answer::fails, std::move(number), d < w.value ? "Too shallow." : "Too deep."};
@@ -78,7 +79,7 @@ Said removed(const Wish& w, const Judged& j) {
     if (p.coating && !metal_goes(p))
         return {pass_if(p.effect != Effect::strips_and_marks), p.effect == Effect::strips_and_marks ? "metal" : "0 µm",
                 p.effect == Effect::strips_and_marks ? "The metal below is reached." : "Only the coat goes."};
-    return {pass_if(d < w.value && !metal_goes(p)), fmt::format("{} µm", n(d)),
+    return {pass_if(d < w.value && !metal_goes(p)), fmt::format("{} µm", of_verdict(d)),
             d < w.value && !metal_goes(p) ? "The surface stays." : "Metal goes with every pass."};
 }
 
@@ -93,7 +94,7 @@ Said smooth(const Wish& w, const Judged& j) {
     if (!p.heat_modelled)
         return unknown("Nothing is predicted for this material.");
     const double step = p.depth_um();
-    return {pass_if(step <= w.value), fmt::format("step {} µm", n(step)),
+    return {pass_if(step <= w.value), fmt::format("step {} µm", of_verdict(step)),
             step <= w.value ? "A fingernail slides over it." : "A fingernail catches on the edge."};
 }
 
@@ -128,7 +129,7 @@ Said flat(const Wish& w, const Judged& j) {
     double index = p.mark.plate.warp;
     if (p.removal && p.removal->buckling_rise_k > 0 && metal_goes(p))
         index = std::max(index, p.removal->plate_rise_k / p.removal->buckling_rise_k);
-    return {pass_if(index <= w.value), fmt::format("index {}", n(index)),
+    return {pass_if(index <= w.value), fmt::format("index {}", of_verdict(index)),
             index <= w.value ? fmt::format("Warms by {:.0f} K.", heat)
                              : fmt::format("Warms by {:.0f} K: clamp it, or pause.", heat)};
 }
@@ -138,7 +139,7 @@ Said lasting(const Scene& s, const Wish& w, const Judged& j) {
     const double grade = w.kind == WishKind::abrasion ? d.abrasion
                          : w.kind == WishKind::wash   ? 0.5 * (d.abrasion + d.corrosion)
                                                       : d.corrosion;
-    const std::string number = fmt::format("class {} ± 1", n(grade));
+    const std::string number = fmt::format("class {} ± 1", of_verdict(grade));
     if (grade >= w.value + 1)
         return {Answer::passes, number, d.note};
     if (grade < w.value - 0.5)
@@ -153,11 +154,11 @@ Said coat(const Wish& w, const Judged& j) {
     const CoatingOutcome& c = *p.coating;
     if (w.kind == WishKind::coat_kept) {
         const bool kept = c.fate == CoatFate::bleached || c.fate == CoatFate::untouched;
-        return {pass_if(kept), fmt::format("{}× below", n(1 / std::max(c.coat_margin, 1e-9))),
+        return {pass_if(kept), fmt::format("{}× below", of_verdict(1 / std::max(c.coat_margin, 1e-9))),
                 kept ? "The film stays, and keeps protecting." : "The film goes: bare metal is exposed."};
     }
     const bool clean = c.metal_margin >= 1 && c.tint < 1;
-    return {pass_if(clean), fmt::format("margin {}", n(std::min(c.metal_margin, 1 / std::max(c.tint, 1e-9)))),
+    return {pass_if(clean), fmt::format("margin {}", of_verdict(std::min(c.metal_margin, 1 / std::max(c.tint, 1e-9)))),
             clean ? "The metal below stays as it was."
                   : (c.tint >= 1 ? "The average heat tints the metal." : "The pulse marks the metal.")};
 }
@@ -194,7 +195,7 @@ Verdict judge(const Scene& s, const Aim&, const Wish& w, const Judged& j) {
             return coat(w, j);
         case WishKind::minutes: {
             const double m = j.effort.seconds() / 60;
-            return {pass_if(m <= w.value), fmt::format("{} min", n(m)),
+            return {pass_if(m <= w.value), fmt::format("{} min", of_verdict(m)),
                     j.effort.handling_s > j.effort.mark_s ? "Handling takes most of it."
                                                           : "The beam takes most of it."};
         }
@@ -283,8 +284,9 @@ std::vector<std::string> challenges(const Scene& s, const Aim& aim) {
         if (least > minutes->value)
             out.push_back(fmt::format("{} mm deep over {} mm² in {} min is unlikely: {} mm³ at this bench's best {} "
                                       "mm³/min take {} min.",
-                                      n(depth->value * 1e-3), n(aim.fill.area_mm2, 3), n(minutes->value), n(volume),
-                                      n(best.rate_mm3_min), n(least)));
+                                      of_verdict(depth->value * 1e-3), of_verdict(aim.fill.area_mm2, 3),
+                                      of_verdict(minutes->value), of_verdict(volume), of_verdict(best.rate_mm3_min),
+                                      of_verdict(least)));
     }
     if (aim.find(WishKind::depth) != nullptr && aim.find(WishKind::nothing_removed) != nullptr)
         out.emplace_back("Depth and nothing removed cannot both come true.");
@@ -298,7 +300,7 @@ std::string working_part_risk(const Scene&, const Aim& aim, const Recipe&, const
         return {};
     return fmt::format("A working part loses {} µm here: balance shifts, the edge raises stress, and cut skin rusts "
                        "first. An anneal leaves it whole.",
-                       n(p.depth_um()));
+                       of_verdict(p.depth_um()));
 }
 
 } // namespace finch

@@ -11,8 +11,6 @@
 namespace finch {
 namespace {
 
-const ViewingAngles straight{{0, 0, 0}, 1};
-
 std::string percent(double share) {
     const double p = 100 * share;
     if (std::abs(p) < 0.05)

@@ -17,8 +17,6 @@ namespace finch {
 namespace {
 
 constexpr int seed_evaluations = 120, goal_evaluations = 140, wish_evaluations = 90, robust_evaluations = 18;
-const ViewingAngles straight{{0, 0, 0}, 1};
-
 /// A recipe of the search with what is known of it.
 struct Point {
     std::vector<double> x;

@@ -192,8 +192,7 @@ ColourBand colour_band(const Prediction& prediction, const Metal& metal, double 
 Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const Fill& fill) {
     const auto& [materials, metal, bench, stock, evidence] = scene;
     constexpr double focus_step = 0.3, power_step = 0.03, thickness_step = 0.10;
-    const ViewingAngles normal{{0, 0, 0}, 1};
-    const auto middle = predict(scene, recipe, fill, normal);
+    const auto middle = predict(scene, recipe, fill, straight);
     if (!middle)
         return tl::unexpected(middle.error());
     Robustness out;
@@ -206,7 +205,7 @@ Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const 
             Stock s = stock;
             Recipe r = recipe;
             change(b, s, r, sign * step);
-            const auto p = predict({materials, metal, b, s, evidence}, r, fill, normal);
+            const auto p = predict({materials, metal, b, s, evidence}, r, fill, straight);
             if (!p) {
                 error = p.error();
                 return oxide;

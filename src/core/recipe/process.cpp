@@ -7,7 +7,7 @@
 namespace finch {
 namespace {
 
-constexpr std::array table{
+constexpr std::array process_table{
     ProcessTraits{Process::anneal, "anneal", "Anneal", false, true},
     ProcessTraits{Process::colour, "colour", "Colour", false, true},
     ProcessTraits{Process::bright, "bright", "Bright polish", false, false},
@@ -23,12 +23,13 @@ constexpr std::array table{
 } // namespace
 
 const ProcessTraits& traits(Process process) {
-    return table.at(static_cast<std::size_t>(process));
+    return process_table.at(static_cast<std::size_t>(process));
 }
 
 std::optional<Process> process_from_key(std::string_view key) {
-    const auto it = std::find_if(table.begin(), table.end(), [&](const ProcessTraits& t) { return t.key == key; });
-    return it != table.end() ? std::optional(it->process) : std::nullopt;
+    const auto it =
+        std::find_if(process_table.begin(), process_table.end(), [&](const ProcessTraits& t) { return t.key == key; });
+    return it != process_table.end() ? std::optional(it->process) : std::nullopt;
 }
 
 TransferFamily transfer_family(Process process) {

@@ -12,7 +12,7 @@
 namespace finch {
 namespace {
 
-constexpr std::array table{
+constexpr std::array knob_table{
     KnobTraits{Knob::power, "power_percent", "Power", "power", "%", QuantityKind::percent, false, 1},
     KnobTraits{Knob::frequency, "frequency_khz", "Pulse frequency", "frequency", "kHz", QuantityKind::frequency, true,
                0.02},
@@ -65,15 +65,15 @@ Setting burned_setting(const Recipe& recipe) {
 }
 
 const KnobTraits& traits(Knob knob) {
-    return table.at(static_cast<std::size_t>(knob));
+    return knob_table.at(static_cast<std::size_t>(knob));
 }
 
 Expected<Knob> knob_from_key(std::string_view key) {
-    for (const KnobTraits& t : table)
+    for (const KnobTraits& t : knob_table)
         if (t.key == key)
             return t.knob;
     std::vector<std::string_view> keys;
-    for (const KnobTraits& t : table)
+    for (const KnobTraits& t : knob_table)
         keys.push_back(t.key);
     return failure("recipe.unknown_knob", fmt::format("\"{}\" is no knob.", key),
                    fmt::format("Use one of: {}.", fmt::join(keys, ", ")));
@@ -198,7 +198,7 @@ Expected<Recipe> recipe_from_text(std::string_view text, const std::string& file
 
 nlohmann::json to_json(const Recipe& r) {
     nlohmann::json out{{"format", "finch-recipe"}, {"version", 1}, {"name", r.name}, {"cross_hatch", r.cross_hatch}};
-    for (const KnobTraits& t : table)
+    for (const KnobTraits& t : knob_table)
         out[std::string(t.key)] = tidy(knob_value(r, t.knob));
     out["passes"] = r.setting.passes;
     out["process"] = traits(r.process).key;

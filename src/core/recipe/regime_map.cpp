@@ -11,8 +11,6 @@
 namespace finch {
 namespace {
 
-const ViewingAngles straight{{0, 0, 0}, 1};
-
 MapCell cell_of(const Scene& s, const Recipe& r, const Fill& fill) {
     MapCell c;
     const auto p = predict(s, r, fill, straight);

@@ -17,10 +17,6 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
 QString knob_text(const Recipe& r, Knob k) {
     const KnobTraits& t = traits(k);
     return screen_number(knob_value(r, k), 4) + u" "_s + from_utf8(t.unit);

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/logbook/logbook_station.h"
 
+#include "app/session/text.h"
 #include "recipe/recipe.h"
 
 #include <nlohmann/json.hpp>
@@ -19,14 +20,6 @@
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
-
-namespace {
-
-QString q(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-} // namespace
 
 void EntryDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const {
     const auto* model = qobject_cast<const EntryModel*>(index.model());

@@ -1,0 +1,294 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/bench_json.h"
+#include "bench_link/local_bench.h"
+#include "bench_link/protocol.h"
+#include "demo_bench.h"
+#include "fake_bench.h"
+#include "standin/server.h"
+
+#include <catch2/catch.hpp>
+#include <csignal>
+#include <nlohmann/json.hpp>
+#include <QLocalSocket>
+#include <QTemporaryDir>
+#include <QtTest/QTest>
+
+using namespace finch;
+using namespace finch::tests;
+
+namespace {
+
+/// What a bench answered, request by request.
+struct Heard {
+    std::map<RequestId, std::vector<std::string>> answers;
+    double last_share = 0;
+    Error last_error;
+
+    Heard(BenchLink& link, Camera& camera) {
+        QObject::connect(&link, &BenchLink::progressed, &context_,
+                         [this](RequestId, double share, const QString&) { last_share = share; });
+        QObject::connect(&link, &BenchLink::burned, &context_,
+                         [this](RequestId id, double) { answers[id].emplace_back("burned"); });
+        QObject::connect(&link, &BenchLink::cancelled, &context_,
+                         [this](RequestId id) { answers[id].emplace_back("cancelled"); });
+        QObject::connect(&link, &BenchLink::failed, &context_, [this](RequestId id, const Error& e, bool lost) {
+            answers[id].emplace_back(lost ? "lost" : "failed");
+            last_error = e;
+        });
+        QObject::connect(&camera, &Camera::photographed, &shots_,
+                         [this](RequestId id, const QByteArray&) { photos[id].emplace_back("photo"); });
+        QObject::connect(&camera, &Camera::failed, &shots_, [this](RequestId id, const Error& e) {
+            photos[id].emplace_back("failed");
+            last_error = e;
+        });
+    }
+    std::map<RequestId, std::vector<std::string>> photos;
+    bool answered(RequestId id, int ms = 20000) {
+        return QTest::qWaitFor([&] { return !answers[id].empty(); }, ms);
+    }
+    bool shown(RequestId id, int ms = 20000) {
+        return QTest::qWaitFor([&] { return !photos[id].empty(); }, ms);
+    }
+
+private:
+    QObject context_, shots_;
+};
+
+struct Job {
+    DemoBench demo;
+    ProofSheet sheet = demo.sheet();
+    SheetLayout at = layout(sheet);
+    std::vector<ToolStep> steps = tool_steps(sheet, at, fiducial_modules(at));
+};
+
+/// The contract of bench_link.h, on any bench. `end` lets the burn that is under way end by itself.
+void keeps_the_contract(BenchLink& link, Camera& camera, const std::function<void()>& end,
+                        const std::function<void()>& develop) {
+    const Job job;
+    Heard heard(link, camera);
+    const auto once = [&](RequestId id, const char* answer) {
+        REQUIRE(heard.answered(id));
+        QTest::qWait(30);
+        CHECK(heard.answers[id] == std::vector<std::string>{answer});
+    };
+    // A cancel in the same breath as the request: nothing is burned.
+    const RequestId first = link.burn(job.demo.setup, job.steps);
+    CHECK(heard.answers.empty()); // answers never come from within a request
+    link.cancel(first);
+    once(first, "cancelled");
+    // A burn to its end.
+    const RequestId second = link.burn(job.demo.setup, job.steps);
+    CHECK(second != first);
+    end();
+    once(second, "burned");
+    // A cancel after the end, and of something never asked for, is answered by nothing.
+    link.cancel(second);
+    link.cancel(4711);
+    QTest::qWait(30);
+    CHECK(heard.answers[second].size() == 1);
+    CHECK_FALSE(heard.answers.contains(4711));
+    // Two at a time: the second is refused, the first goes on.
+    const RequestId third = link.burn(job.demo.setup, job.steps);
+    const RequestId fourth = link.burn(job.demo.setup, job.steps);
+    once(fourth, "failed");
+    end();
+    once(third, "burned");
+    // A photograph, one that is given up, and one too many.
+    const RequestId shot = camera.photograph(job.at.white_card);
+    const RequestId crowd = camera.photograph(job.at.white_card);
+    REQUIRE(heard.shown(crowd));
+    CHECK(heard.photos[crowd] == std::vector<std::string>{"failed"});
+    develop();
+    REQUIRE(heard.shown(shot));
+    CHECK(heard.photos[shot] == std::vector<std::string>{"photo"});
+    const RequestId given_up = camera.photograph(job.at.white_card);
+    camera.cancel(given_up);
+    develop();
+    QTest::qWait(50);
+    CHECK_FALSE(heard.photos.contains(given_up));
+}
+
+} // namespace
+
+TEST_CASE("a fake bench keeps the contract of a bench", "[bench_link]") {
+    FakeBench link;
+    FakeCamera camera;
+    keeps_the_contract(
+        link, camera, [&] { link.finish(); }, [&] { camera.answer("picture"); });
+}
+
+TEST_CASE("the stand-in keeps the contract of a bench", "[bench_link]") {
+    LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 100000});
+    keeps_the_contract(
+        bench.laser(), bench.camera(), [] {}, [] {});
+}
+
+TEST_CASE("a stand-in that is stopped, killed or missing is noticed, and the next burn works", "[bench_link]") {
+    const Job job;
+    LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 20, 15000, 700, 500});
+    Heard heard(bench.laser(), bench.camera());
+    const auto begun = [&] { return QTest::qWaitFor([&] { return heard.last_share > 0; }, 20000); };
+    RequestId id = bench.laser().burn(job.demo.setup, job.steps);
+    REQUIRE(begun());
+    SECTION("killed") {
+        bench.kill();
+        REQUIRE(heard.answered(id, 3000));
+        CHECK(heard.answers[id] == std::vector<std::string>{"lost"});
+    }
+    SECTION("stopped in the middle of a burn") {
+        ::kill(static_cast<pid_t>(bench.process_id()), SIGSTOP);
+        REQUIRE(heard.answered(id, 5000));
+        CHECK(heard.last_error.code == "bench.silent");
+    }
+    SECTION("stopped, and then cancelled") {
+        ::kill(static_cast<pid_t>(bench.process_id()), SIGSTOP);
+        bench.laser().cancel(id);
+        REQUIRE(heard.answered(id, 5000));
+        CHECK(heard.last_error.code == "bench.will_not_stop");
+    }
+    heard.last_share = 0;
+    id = bench.laser().burn(job.demo.setup, job.steps);
+    REQUIRE(begun());
+    bench.laser().cancel(id);
+    REQUIRE(heard.answered(id, 5000));
+    CHECK(heard.answers[id] == std::vector<std::string>{"cancelled"});
+    LocalBench missing({QStringLiteral("/nowhere/finch-standin"), 7, 100});
+    Heard lost(missing.laser(), missing.camera());
+    const RequestId nothing = missing.laser().burn(job.demo.setup, job.steps);
+    REQUIRE(lost.answered(nothing, 5000));
+    CHECK(lost.last_error.code == "bench.not_started");
+}
+
+TEST_CASE("a bench that does not keep to the protocol is told apart in time, and nothing it says is believed",
+          "[bench_link]") {
+    const Job job;
+    struct Row {
+        const char* how;
+        const char* answer;
+        const char* code; ///< empty: whatever is right
+    };
+    const std::vector<Row> rows{
+        {"never_listens", "lost", "bench.not_started"},
+        {"mute", "lost", "bench.not_started"},
+        {"silent", "lost", "bench.silent"},
+        {"half_line", "lost", "bench.silent"},
+        {"wrong_version", "lost", "protocol.version"},
+        {"garbage", "lost", "document.not_json"},
+        {"number", "lost", "protocol.unknown"},
+        {"unknown", "lost", "protocol.unknown"},
+        {"null_share", "lost", "document.bad_field"},
+        {"text_share", "lost", "document.bad_field"},
+        {"endless_time", "lost", "document.bad_field"},
+        {"overflow", "lost", "document.not_json"},
+        {"bad_utf8", "lost", "document.not_json"},
+        {"deep", "lost", "document.too_deep"},
+        {"no_base64", "lost", "document.bad_field"},
+        {"endless_line", "lost", ""},
+        {"dies", "lost", "bench.died"},
+        {"other_job", "burned", ""},
+        {"twice", "burned", ""},
+    };
+    for (const Row& row : rows) {
+        INFO(row.how);
+        qputenv("FINCH_HOSTILE", row.how);
+        LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 3000, 700, 400});
+        Heard heard(bench.laser(), bench.camera());
+        const RequestId id = bench.laser().burn(job.demo.setup, job.steps);
+        REQUIRE(heard.answered(id, 15000));
+        QTest::qWait(20);
+        CHECK(heard.answers[id] == std::vector<std::string>{row.answer});
+        if (row.code[0] != '\0')
+            CHECK(heard.last_error.code == row.code);
+    }
+    qputenv("FINCH_HOSTILE", "will_not_stop");
+    LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 5000, 2000, 300});
+    Heard heard(bench.laser(), bench.camera());
+    const RequestId id = bench.laser().burn(job.demo.setup, job.steps);
+    REQUIRE(QTest::qWaitFor([&] { return heard.last_share > 0; }, 5000));
+    bench.laser().cancel(id);
+    REQUIRE(heard.answered(id, 3000));
+    CHECK(heard.last_error.code == "bench.will_not_stop");
+}
+
+TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[bench_link]") {
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("bench"));
+    standin::Server server(materials(), 7, 100000);
+    REQUIRE(server.listen(path));
+    // Nobody's file is taken for an old socket, and a bench that listens is not pushed aside.
+    const QString file = folder.filePath(QStringLiteral("precious"));
+    {
+        QFile out(file);
+        REQUIRE(out.open(QIODevice::WriteOnly));
+        out.write("keep");
+    }
+    standin::Server other(materials(), 7, 1);
+    CHECK_FALSE(other.listen(file));
+    CHECK(QFileInfo(file).size() == 4);
+    CHECK_FALSE(other.listen(path));
+
+    QLocalSocket socket;
+    socket.connectToServer(path);
+    REQUIRE(socket.waitForConnected(3000));
+    const auto ask = [&](const QByteArray& line) {
+        socket.write(line + '\n');
+        REQUIRE(QTest::qWaitFor([&] { return socket.canReadLine(); }, 20000));
+        return nlohmann::json::parse(socket.readLine().toStdString());
+    };
+    const Job job;
+    const auto burn = [&](const std::function<void(nlohmann::json&)>& change) {
+        nlohmann::json steps = nlohmann::json::array();
+        steps.push_back(protocol::to_json(job.steps.back()));
+        nlohmann::json request{{"do", "burn"}, {"job", 3}, {"setup", to_json(job.demo.setup)}, {"steps", steps}};
+        change(request);
+        return ask(QByteArray::fromStdString(request.dump()));
+    };
+    using json = nlohmann::json;
+    CHECK(ask("not json")["is"] == "fault");
+    CHECK(ask(QByteArray(200000, '['))["is"] == "fault");
+    CHECK(ask(R"({"do":5})")["is"] == "fault");
+    CHECK(ask(R"({"do":"dance"})")["code"] == "protocol.unknown");
+    CHECK(ask(R"({"do":"photograph","shot":1})")["code"] == "standin.no_plate");
+    CHECK(burn([](json& j) { j["setup"] = 5; })["is"] == "fault");
+    CHECK(burn([](json& j) { j["setup"]["stock"]["metal"] = "cheese"; })["is"] == "fault");
+    CHECK(burn([](json& j) { j["steps"] = 7; })["is"] == "fault");
+    CHECK(burn([](json& j) { j["steps"][0]["recipe"] = nullptr; })["is"] == "fault");
+    CHECK(burn([](json& j) { j["steps"][0]["hatch_mm"] = {{0, 0, 1e300, 1}}; })["is"] == "fault");
+    CHECK(burn([](json& j) { j["steps"][0]["hatch_mm"] = {{0, 0, 900, 1}}; })["code"] == "standin.too_large");
+    CHECK(burn([](json& j) { j["steps"][0]["strokes_mm"] = {{{0, 0}, {1e300, 0}}}; })["is"] == "fault");
+    CHECK(burn([](json& j) { j["steps"][0]["recipe"]["hatch_pitch_mm"] = 0.00001; })["is"] == "fault");
+    CHECK(burn([](json& j) {
+              j["steps"][0]["recipe"]["scan_speed_mm_s"] = 1;
+              j["steps"][0]["recipe"]["hatch_pitch_mm"] = 0.001;
+              j["steps"][0]["recipe"]["passes"] = 1000;
+          })["code"] == "standin.too_long");
+    CHECK(burn([](json&) {})["is"] == "started");
+    json last = json::object();
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+            while (socket.canReadLine())
+                last = json::parse(socket.readLine().toStdString());
+            return last.value("is", "") == "burned";
+        },
+        10000));
+    CHECK(last["job"] == 3);
+    for (const char* bad : {R"("blur_px":1e6)", R"("glares":100000)", R"("exposure":0)", R"("white_card_mm":[1])",
+                            R"("seed":"x")", R"("quarter_turns":1e300)"}) {
+        INFO(bad);
+        CHECK(ask(QByteArray(R"({"do":"photograph","shot":1,)") + bad + "}")["is"] == "fault");
+    }
+    CHECK(ask(R"({"do":"photograph","shot":9,"white_card_mm":[-100,-100,20,20]})")["is"] == "photo");
+    // A second client that comes and goes does not end the bench of the first.
+    bool left = false;
+    QObject::connect(&server, &standin::Server::last_client_left, &socket, [&] { left = true; });
+    {
+        QLocalSocket guest;
+        guest.connectToServer(path);
+        REQUIRE(guest.waitForConnected(3000));
+        QTest::qWait(20);
+    }
+    QTest::qWait(50);
+    CHECK_FALSE(left);
+    CHECK(ask(R"({"do":"hello","version":2})")["version"] == 2);
+}
