@@ -14,10 +14,15 @@ target_compile_definitions(finch_flags INTERFACE QT_NO_KEYWORDS QT_NO_CAST_FROM_
   QT_DISABLE_DEPRECATED_BEFORE=0x060400 _GLIBCXX_ASSERTIONS)
 target_link_options(finch_flags INTERFACE -fuse-ld=lld -Wl,--as-needed)
 if(FINCH_SANITIZE)
-  # g++ 12 sees uninitialised values in the standard library's own regex once it is instrumented.
+  # g++ 12 sees uninitialised values where there are none once the standard library is instrumented.
   target_compile_options(finch_flags INTERFACE -Wno-maybe-uninitialized)
   target_compile_options(finch_flags INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=undefined -fno-omit-frame-pointer)
   target_link_options(finch_flags INTERFACE -fsanitize=address,undefined)
+endif()
+
+if(FINCH_SANITIZE_THREADS)
+  target_compile_options(finch_flags INTERFACE -Wno-maybe-uninitialized -Wno-tsan -fsanitize=thread -fno-omit-frame-pointer)
+  target_link_options(finch_flags INTERFACE -fsanitize=thread)
 endif()
 
 # Files of one room are compiled together, in groups that keep two cores busy: a header is then read once for many files,

@@ -8,6 +8,7 @@
 #include <regex>
 #include <set>
 #include <sstream>
+#include <vector>
 
 namespace fs = std::filesystem;
 
@@ -29,27 +30,68 @@ std::vector<fs::path> sources(const fs::path& root) {
     return out;
 }
 
+using Rooms = std::set<std::string>;
+
+Rooms operator+(Rooms a, const Rooms& b) {
+    a.insert(b.begin(), b.end());
+    return a;
+}
+
+const Rooms quantity{"core/quantity"},
+    documents = quantity + Rooms{"core/document"}, benches = documents + Rooms{"core/bench"},
+    physics = benches + Rooms{"core/physics"}, recipes = physics + Rooms{"core/recipe"},
+    evidence = recipes + Rooms{"core/evidence"};
+const Rooms below{"core", "formats", "vision", "record", "bench_link"};
+const Rooms drawn{"app/session", "app/theme", "app/instruments"};
+
 /// Rooms from the ground up; a file may include its own room and those listed for it.
-const std::map<std::string, std::set<std::string>> may_see{
+const std::map<std::string, Rooms> may_see{
     {"core/quantity", {}},
-    {"core/document", {"core/quantity"}},
-    {"core/bench", {"core/quantity", "core/document"}},
-    {"core/physics", {"core/quantity", "core/document", "core/bench"}},
-    {"core/recipe", {"core/quantity", "core/document", "core/bench", "core/physics"}},
-    {"core/piece", {"core/quantity", "core/document", "core/bench", "core/physics", "core/recipe"}},
-    {"core/proof", {"core/quantity", "core/document", "core/bench", "core/physics", "core/recipe"}},
+    {"core/document", quantity},
+    {"core/bench", documents},
+    {"core/physics", benches},
+    {"core/recipe", physics},
+    {"core/piece", recipes},
+    {"core/evidence", recipes},
+    {"core/proof", evidence},
     {"formats", {"core"}},
     {"vision", {"core"}},
     {"record", {"core"}},
-    {"standin", {"core", "formats"}},
-    {"app", {"core", "formats", "vision", "record", "standin"}},
-    {"cli", {"core", "formats", "vision", "record", "standin"}},
+    {"bench_link", {"core"}},
+    {"standin", {"core", "formats", "bench_link"}},
+    {"cli", below},
+    // Inside the program: the session knows no theme and no widget, stations do not know each other or the shell.
+    {"app/session", below},
+    {"app/theme", {"core", "app/session"}},
+    {"app/instruments", {"core", "app/session", "app/theme"}},
+    {"app/actions", {"core", "app/session", "app/theme", "app/instruments"}},
+    {"app/stations/bench", below + drawn},
+    {"app/stations/aim", below + drawn},
+    {"app/stations/proof", below + drawn},
+    {"app/stations/logbook", below + drawn},
+    {"app/shell",
+     below + drawn +
+         Rooms{"app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof", "app/stations/logbook"}},
+    {"app", below + drawn +
+                Rooms{"app/shell", "app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof",
+                      "app/stations/logbook"}},
 };
 
+/// "core/bench", "app/session", "app/stations/proof", "record"; files beside the rooms of app are in "app".
 std::string room_of(const fs::path& relative) {
-    auto it = relative.begin();
-    const std::string first = it->string();
-    return first == "core" ? first + "/" + std::next(it)->string() : first;
+    std::vector<std::string> parts;
+    for (const auto& part : relative.parent_path())
+        parts.push_back(part.string());
+    const std::size_t deep = parts.front() == "core" || parts.front() == "app" ? parts.size() : 1;
+    std::string out;
+    for (std::size_t i = 0; i < std::min(deep, parts.size()); ++i)
+        out += (out.empty() ? "" : "/") + parts[i];
+    return out;
+}
+
+bool allowed(const std::string& room, const std::string& seen) {
+    const Rooms& rooms = may_see.at(room);
+    return seen == room || rooms.contains(seen) || (seen.starts_with("core/") && rooms.contains("core"));
 }
 
 } // namespace
@@ -67,13 +109,17 @@ TEST_CASE("includes run one way", "[house]") {
             const std::string seen =
                 fs::exists(src / "core" / target) ? room_of(fs::path("core") / target) : room_of(target);
             INFO("includes " << target);
-            const auto& allowed = may_see.at(room);
-            CHECK((seen == room || allowed.contains(seen) || (seen.starts_with("core/") && allowed.contains("core"))));
+            CHECK(allowed(room, seen));
         }
         if (room.starts_with("core/") || room == "vision") {
             INFO("no Qt below the formats");
             CHECK(text.find("#include <Q") == std::string::npos);
         }
+        INFO("depends on the locale, throws, or is not linear");
+        if (path.filename() != "plain_numbers.h")
+            for (const char* word :
+                 {"std::stod(", "std::stoi(", "std::stol(", "std::regex", "strtod(", "atof(", "setlocale("})
+                CHECK(text.find(word) == std::string::npos);
     }
 }
 
@@ -87,21 +133,27 @@ TEST_CASE("every source file is built, says its licence and keeps to its size", 
             const std::string text = text_of(path);
             INFO(path);
             CHECK(text.find("SPDX-License-Identifier: GPL-3.0-or-later") != std::string::npos);
-            if (path.extension() == ".cpp")
-                CHECK(lists.find(path.filename().string()) != std::string::npos);
-            else
+            if (path.extension() == ".cpp") {
+                // By the name of a whole file, not as a part of another's.
+                const std::regex listed("[ /(\n]" +
+                                        path.filename().string().substr(0, path.filename().string().find('.')) +
+                                        "\\.[a-z.]*cpp");
+                CHECK(std::regex_search(lists, listed));
+            } else
                 CHECK(text.find("#pragma once") != std::string::npos);
-            CHECK(std::count(text.begin(), text.end(), '\n') <= (path.extension() == ".h" ? 240 : 500));
+            CHECK(std::count(text.begin(), text.end(), '\n') <= (path.extension() == ".h" ? 240 : 510));
         }
     }
 }
 
 TEST_CASE("every document that ships is described with an example", "[house]") {
     const std::string formats = text_of(FINCH_SOURCE "/docs/formats.md");
-    for (const char* name : {"finch-bench", "finch-stock", "finch-recipe", "finch-fill", "finch-sheet", "finch-reading",
-                             "finch-prediction", "finch-metal", "finch-metal-optics", "finch-oxide-optics",
-                             "finch-process-model", "finch-coatings", "finch-compounds", "finch-non-metals",
-                             "finch-durability", "finch-aim", "finch-logbook", "finch-draft", "finch-setup"}) {
+    for (const char* name : {"finch-bench",          "finch-stock",         "finch-recipe",        "finch-fill",
+                             "finch-sheet",          "finch-reading",       "finch-prediction",    "finch-metal",
+                             "finch-metal-optics",   "finch-oxide-optics",  "finch-process-model", "finch-coatings",
+                             "finch-compounds",      "finch-non-metals",    "finch-durability",    "finch-aim",
+                             "finch-logbook",        "finch-draft",         "finch-setup",         "finch-sheet-record",
+                             "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

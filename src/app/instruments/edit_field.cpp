@@ -4,6 +4,7 @@
 
 #include "quantity/format.h"
 
+#include <cmath>
 #include <QStyle>
 
 namespace finch::app {
@@ -25,6 +26,13 @@ EditField::EditField(const QString& object_name, const QString& accessible_name,
 void EditField::show_value(double value) {
     if (hasFocus() && isModified())
         return;
+    if (!std::isfinite(value)) {
+        // A value that nobody gave has a word in its place, and no zero.
+        clear();
+        setPlaceholderText(tr("not measured"));
+        setModified(false);
+        return;
+    }
     QString unit = QString::fromStdString(context_.default_unit);
     if (unit == u"degC"_s)
         unit = u"°C"_s;
@@ -43,6 +51,11 @@ void EditField::show_value(double value) {
 void EditField::commit() {
     if (!isModified())
         return;
+    if (text().trimmed().isEmpty() && !placeholderText().isEmpty()) {
+        setModified(false);
+        Q_EMIT entered(0);
+        return;
+    }
     const auto parsed = parse_quantity(text().toStdString(), kind_, context_);
     if (property("wrong").toBool() == parsed.has_value()) {
         setProperty("wrong", !parsed);

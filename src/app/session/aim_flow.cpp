@@ -3,27 +3,26 @@
 #include "app/session/aim_flow.h"
 
 #include "app/session/background.h"
+#include "app/session/border.h"
 #include "proof/first_sheet.h"
 #include "quantity/scan.h"
+
+#include <QCoreApplication>
+#include <QPointer>
 
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
 AimFlow::AimFlow(Workbench& workbench, std::vector<Bench> benches, QObject* parent)
-    : QObject(parent), workbench_(workbench), benches_(std::move(benches)) {
+    : QObject(parent), workbench_(workbench), benches_(std::move(benches)),
+      turn_(std::make_shared<std::atomic<int>>(0)), alternatives_turn_(std::make_shared<std::atomic<int>>(0)) {
     soon_.setSingleShot(true);
-    soon_.setInterval(150);
+    soon_.setInterval(120);
     connect(&soon_, &QTimer::timeout, this, &AimFlow::start_weighing);
     alternatives_soon_.setSingleShot(true);
     alternatives_soon_.setInterval(400);
     connect(&alternatives_soon_, &QTimer::timeout, this, &AimFlow::start_alternatives);
-    connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
-        weighing_ = *watcher_.result();
-        busy_ = false;
-        Q_EMIT weighed();
-        weigh_soon(); // the aim may have moved on meanwhile
-    });
     connect(&alternatives_watcher_, &QFutureWatcherBase::finished, this, [this] {
         alternatives_ = *alternatives_watcher_.result();
         Q_EMIT alternatives_found();
@@ -45,29 +44,60 @@ AimFlow::Asked AimFlow::ask_of_aim() const {
     return asked;
 }
 
+AimFlow::~AimFlow() {
+    ++*turn_;
+    ++*alternatives_turn_;
+}
+
 bool AimFlow::up_to_date() const {
     return !busy_ && weighed_for_ && ask_of_aim() == *weighed_for_;
 }
 
 void AimFlow::weigh_soon() {
-    if (!busy_ && !up_to_date())
+    // What is weighed for an older question stops at its next column.
+    if (!weighed_for_ || !(ask_of_aim() == *weighed_for_))
         soon_.start();
 }
 
 void AimFlow::start_weighing() {
-    if (busy_)
+    const Asked asked = ask_of_aim();
+    if (weighed_for_ && asked == *weighed_for_)
         return;
     busy_ = true;
-    const Asked asked = ask_of_aim();
     weighed_for_ = asked;
+    const int turn = ++*turn_;
+    const QPointer<AimFlow> self(this);
+    const auto show = [self, turn, turns = turn_](const Weighing& weighing, bool done) {
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, turn, turns, done, shown = std::make_shared<const Weighing>(weighing)] {
+                if (self == nullptr || *turns != turn)
+                    return;
+                // Old columns stay until as many new ones are there.
+                if (done || shown->proposals.size() >= self->weighing_.proposals.size())
+                    self->weighing_ = *shown;
+                self->busy_ = !done;
+                Q_EMIT self->weighed();
+            },
+            Qt::QueuedConnection);
+    };
     // Copies: the operator may go on working meanwhile.
-    watcher_.setFuture(run_in_background([asked, materials = workbench_.materials(), benches = benches_] {
-        const auto metal = materials.find(asked.setup.stock.metal);
-        if (!metal)
-            return std::make_shared<Weighing>();
-        const Scene scene{materials, **metal, asked.setup.bench, asked.setup.stock, asked.evidence};
-        return std::make_shared<Weighing>(weigh(scene, asked.aim, benches));
-    }));
+    const auto work = [asked, show, turn, turns = turn_, materials = workbench_.shared_materials(),
+                       benches = benches_] {
+        const auto own = own_scene(materials, asked.setup, asked.evidence);
+        if (!own)
+            return show({}, true);
+        const auto done = guarded("weighing processes", [&] {
+            return weigh(own->scene(), asked.aim, benches, [&](const Weighing& so_far) {
+                if (*turns != turn)
+                    return false;
+                show(so_far, false);
+                return true;
+            });
+        });
+        show(done ? *done : Weighing{}, true);
+    };
+    [[maybe_unused]] const auto running = run_in_background(work);
     Q_EMIT weighed();
 }
 
@@ -81,22 +111,26 @@ void AimFlow::start_alternatives() {
         return;
     const Asked asked = ask();
     found_for_ = asked;
-    alternatives_watcher_.setFuture(run_in_background([asked, materials = workbench_.materials()] {
-        auto out = std::make_shared<std::vector<Alternative>>();
-        const auto metal = materials.find(asked.setup.stock.metal);
-        if (!metal)
+    const int turn = ++*alternatives_turn_;
+    alternatives_watcher_.setFuture(
+        run_in_background([asked, materials = workbench_.shared_materials(), turn, turns = alternatives_turn_] {
+            auto out = std::make_shared<std::vector<Alternative>>();
+            const auto own = own_scene(materials, asked.setup, asked.evidence);
+            if (!own)
+                return out;
+            const Scene scene = own->scene();
+            for (const PlanTask& task : possible_tasks(scene)) {
+                if (*turns != turn)
+                    break;
+                if (task.process != asked.process || task.compound != asked.compound)
+                    continue;
+                if (auto found = plan(scene, asked.aim, task))
+                    for (Candidate& c : found->candidates)
+                        if (c.meets)
+                            out->push_back({task, std::move(c)});
+            }
             return out;
-        const Scene scene{materials, **metal, asked.setup.bench, asked.setup.stock, asked.evidence};
-        for (const PlanTask& task : possible_tasks(scene)) {
-            if (task.process != asked.process || task.compound != asked.compound)
-                continue;
-            if (auto found = plan(scene, asked.aim, task))
-                for (Candidate& c : found->candidates)
-                    if (c.meets)
-                        out->push_back({task, std::move(c)});
-        }
-        return out;
-    }));
+        }));
 }
 
 void AimFlow::edit(const QString& text, const QString& merge, const std::function<void(Aim&)>& edit) {

@@ -6,6 +6,8 @@
 #include "recipe/borrowed.h"
 #include "recipe/weigh.h"
 
+#include <atomic>
+#include <memory>
 #include <QFutureWatcher>
 #include <QTimer>
 
@@ -23,6 +25,7 @@ class AimFlow final : public QObject {
     Q_OBJECT
 public:
     AimFlow(Workbench& workbench, std::vector<Bench> benches, QObject* parent = nullptr);
+    ~AimFlow() override;
 
     /// What was weighed last; may be of an older aim while `busy`.
     [[nodiscard]] const Weighing& weighing() const { return weighing_; }
@@ -69,7 +72,7 @@ private:
     std::optional<Asked> weighed_for_, found_for_;
     bool busy_ = false;
     QTimer soon_, alternatives_soon_;
-    QFutureWatcher<std::shared_ptr<Weighing>> watcher_;
+    std::shared_ptr<std::atomic<int>> turn_, alternatives_turn_; ///< older workers see a newer number and stop
     QFutureWatcher<std::shared_ptr<std::vector<Alternative>>> alternatives_watcher_;
 };
 

@@ -4,6 +4,8 @@
 
 #include "formats/data_folder.h"
 
+#include <algorithm>
+
 namespace finch::app {
 namespace {
 
@@ -28,6 +30,11 @@ Expected<Draft> blank_draft(const DataFolders& folders) {
     d.setup.bench = *bench;
     d.recipe = first_blue();
     d.recipe.name.clear();
+    // Inside the limits of whatever bench it is.
+    for (const Knob knob : all_knobs) {
+        const KnobLimits limits = knob_limits(*bench, knob);
+        d.recipe = with_knob(d.recipe, knob, std::clamp(knob_value(d.recipe, knob), limits.low, limits.high));
+    }
     d.target = named_targets().front();
     d.request.across = {Knob::scan_speed, 600, 1900, 8, Steps::ratio};
     d.request.down = {Knob::hatch_pitch, 0.003, 0.007, 6, Steps::ratio};

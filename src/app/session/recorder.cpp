@@ -34,9 +34,11 @@ public:
         if (done)
             queue_.push_back(entry.uid);
         else
-            held_.push_back({std::move(entry), std::move(pictures)});
+            held_.push_back({entry, std::move(pictures)});
         tell_counts();
-        tell([kept = std::move(kept), done] {
+        tell([this, uid = entry.uid, kept = std::move(kept), done] {
+            if (done)
+                Q_EMIT owner_.kept(QString::fromStdString(uid));
             if (kept)
                 kept(done);
         });

@@ -40,6 +40,8 @@ public:
     void retry();
 
 Q_SIGNALS:
+    /// An entry is safely on the disk.
+    void kept(const QString& uid);
     /// An entry is in the logbook.
     void written(const QString& uid, qlonglong id);
     /// The logbook cannot be written now; said once until it can again.

@@ -70,11 +70,23 @@ void TuneWorker::start_map() {
     computing_ = true;
     const int turn = ++*map_turn_;
     const QPointer<TuneWorker> self(this);
-    const auto work = [asked, recipe = d.recipe, materials = workbench_.materials(), turn, turns = map_turn_, self] {
-        const auto metal = materials.find(asked.setup.stock.metal);
-        if (!metal)
+    const auto work = [asked, recipe = d.recipe, materials = workbench_.shared_materials(), turn, turns = map_turn_,
+                       self] {
+        const auto metal = materials->find(asked.setup.stock.metal);
+        if (!metal) {
+            QMetaObject::invokeMethod(
+                qApp,
+                [self, turn, turns] {
+                    if (self != nullptr && *turns == turn) {
+                        self->map_.reset();
+                        self->computing_ = false;
+                        Q_EMIT self->map_changed();
+                    }
+                },
+                Qt::QueuedConnection);
             return;
-        const Scene scene{materials, **metal, asked.setup.bench, asked.setup.stock, asked.evidence};
+        }
+        const Scene scene{*materials, **metal, asked.setup.bench, asked.setup.stock, asked.evidence};
         RegimeMap map;
         map.across = asked.across;
         map.down = asked.down;
@@ -116,11 +128,11 @@ void TuneWorker::start_patch() {
         return;
     }
     const QPointer<TuneWorker> self(this);
-    const auto work = [asked, materials = workbench_.materials(), turn, turns = patch_turn_, self] {
-        const auto metal = materials.find(asked.setup.stock.metal);
+    const auto work = [asked, materials = workbench_.shared_materials(), turn, turns = patch_turn_, self] {
+        const auto metal = materials->find(asked.setup.stock.metal);
         if (!metal || !(*metal)->removal)
             return;
-        const Cutting cut = cutting(materials, **metal, asked.setup.bench, asked.recipe);
+        const Cutting cut = cutting(*materials, **metal, asked.setup.bench, asked.recipe);
         PatchJob job;
         // The first passes show the texture; depth follows from the recursion, not from this picture.
         job.passes = std::min(asked.recipe.setting.passes, 24);
@@ -144,6 +156,7 @@ void TuneWorker::start_patch() {
                 Qt::QueuedConnection);
         };
         const auto go_on = [&](int) { return *turns == turn; };
+        const int threads = std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
         // The preview first: it costs the same whatever the number of pulses.
         const double step_um = in_mm_per_second(cut.raster.speed) / in_kilohertz(cut.train.frequency);
         const double crater = one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster).crater.diameter_um;
@@ -152,7 +165,7 @@ void TuneWorker::start_patch() {
         const double pulses =
             job.passes * job.size_mm * job.size_mm * 1e6 / (step_um * in_micrometres(cut.raster.pitch));
         if (pulses < 4e6)
-            deliver(simulate_patch(cut, job, 2, go_on));
+            deliver(simulate_patch(cut, job, threads, go_on));
     };
     [[maybe_unused]] const auto running = run_in_background(work);
 }

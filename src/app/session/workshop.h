@@ -35,6 +35,7 @@ public:
     Workshop& operator=(const Workshop&) = delete;
 
     [[nodiscard]] const QString& name() const { return options_.name; }
+    [[nodiscard]] bool demo() const { return options_.demo; }
     [[nodiscard]] bool look_only() const { return options_.look_only; }
     [[nodiscard]] const std::vector<Bench>& benches() const { return benches_; }
     /// What was wrong at the start and survived; to be shown.

@@ -367,7 +367,8 @@ void MainWindow::restore_state() {
     if (!restoreGeometry(settings.value(u"window/geometry"_s).toByteArray()))
         resize(1280, 800);
     use_theme(settings.value(u"window/theme"_s, u"paper"_s).toString());
-    int shown = static_cast<int>(StationId::proof);
+    // A workshop of one's own begins with what is in front of one.
+    int shown = static_cast<int>(shop_.demo() ? StationId::proof : StationId::bench);
     for (std::size_t i = 0; i < table_.size(); ++i) {
         table_[i].folded = settings.value(u"folded/"_s + table_[i].key, table_[i].folded).toBool();
         if (settings.value(u"window/shown"_s).toString() == table_[i].key)

@@ -16,7 +16,8 @@
 namespace finch {
 namespace {
 
-constexpr int seed_evaluations = 120, goal_evaluations = 140, wish_evaluations = 90, robust_evaluations = 18;
+constexpr int seed_evaluations = 120, goal_evaluations = 140, wish_evaluations = 90, robust_evaluations = 30;
+constexpr std::size_t robust_starts = 10;
 /// A recipe of the search with what is known of it.
 struct Point {
     std::vector<double> x;
@@ -35,7 +36,9 @@ private:
         return predict(scene_, r, aim_.fill, angles);
     }
     [[nodiscard]] double miss_at(const std::vector<double>& x) const;
-    [[nodiscard]] Point start() const;
+    [[nodiscard]] Point start();
+    /// The point whose outcome moves least, searched from wherever the job is done, not from one place alone.
+    [[nodiscard]] std::vector<double> steadiest(std::vector<std::vector<double>> from) const;
     /// The best point for one wish among those that do the job.
     template <typename Value>
     [[nodiscard]] std::vector<double> best(const std::vector<double>& from, int evaluations, Value&& value) const;
@@ -44,6 +47,7 @@ private:
     const Scene& scene_;
     const Aim& aim_;
     SearchSpace space_;
+    std::vector<std::vector<double>> good_; ///< points of the coarse look round that do the job
 };
 
 double Planner::miss_at(const std::vector<double>& x) const {
@@ -52,13 +56,16 @@ double Planner::miss_at(const std::vector<double>& x) const {
     return p ? miss(scene_, aim_, r, *p).size : 1e6;
 }
 
-Point Planner::start() const {
+Point Planner::start() {
     std::vector<Point> tried;
     const auto seeds = space_.seeds();
     const std::size_t step = std::max<std::size_t>(1, seeds.size() / seed_evaluations);
     for (std::size_t i = 0; i < seeds.size(); i += step)
         tried.push_back({seeds[i], miss_at(seeds[i])});
     std::sort(tried.begin(), tried.end(), [](const Point& a, const Point& b) { return a.miss < b.miss; });
+    for (const Point& p : tried)
+        if (p.miss <= 1e-3)
+            good_.push_back(p.x);
     Point found = tried.front();
     // Hue repeats with the order of the film, so the nearest start may lead nowhere: try the next ones too.
     const std::size_t starts = space_.hue_repeats() ? 4 : 2;
@@ -84,6 +91,25 @@ std::vector<double> Planner::best(const std::vector<double>& from, int evaluatio
     return minimise(cost, from, evaluations, 0.08).x;
 }
 
+std::vector<double> Planner::steadiest(std::vector<std::vector<double>> from) const {
+    const auto swing = [&](const Recipe& r, const Prediction& p) {
+        const OutcomeSpread s = outcome_spread(scene_, r, p, aim_.fill);
+        // One that may turn into something else is worse than any swing of what it is.
+        return s.total() + (s.changes_effect ? 10 : 0);
+    };
+    const std::size_t step = std::max<std::size_t>(1, good_.size() / robust_starts);
+    for (std::size_t i = 0; i < good_.size(); i += step)
+        from.push_back(good_[i]);
+    std::vector<std::pair<double, std::size_t>> order;
+    for (std::size_t i = 0; i < from.size(); ++i) {
+        const Recipe r = space_.recipe(from[i]);
+        if (const auto p = predicted(r); p && miss(scene_, aim_, r, *p).size <= 1e-3)
+            order.emplace_back(swing(r, *p), i);
+    }
+    std::sort(order.begin(), order.end());
+    return best(from[order.empty() ? 0 : order.front().second], robust_evaluations, swing);
+}
+
 std::string sensitivity(const OutcomeSpread& s) {
     static constexpr std::array causes{std::pair{"focus", "focus ±0.3 mm"}, std::pair{"power", "power ±3 %"},
                                        std::pair{"thickness", "thickness ±10 %"},
@@ -97,9 +123,10 @@ std::string sensitivity(const OutcomeSpread& s) {
     for (const auto& [name, text] : causes)
         if (worst == name)
             cause = text;
+    const char* turns = s.changes_effect ? "; an error of that size can turn it into something else" : "";
     if (s.in_colour)
-        return fmt::format("{} moves it by ΔE₀₀ {}", cause, format_number(size, 2));
-    return fmt::format("{} moves it by {} %", cause, format_number(100 * size, 2));
+        return fmt::format("{} moves it by ΔE₀₀ {}{}", cause, format_number(size, 2), turns);
+    return fmt::format("{} moves it by {} %{}", cause, format_number(100 * size, 2), turns);
 }
 
 Expected<Candidate> Planner::candidate(const std::vector<double>& x) const {
@@ -182,10 +209,6 @@ Expected<Plan> Planner::run(const PlanTask& task) {
         return std::log(effort(scene_, r, p, aim_.fill).cost() + 1e-9);
     };
     const auto danger = [&](const Recipe& r, const Prediction& p) { return -safety_margin(r, p); };
-    const auto swing = [&](const Recipe& r, const Prediction& p) {
-        const OutcomeSpread s = outcome_spread(scene_, r, p, aim_.fill);
-        return s.total() + (s.changes_effect ? 1 : 0);
-    };
     const bool reached = found.miss <= 1e-3;
     const auto fastest = reached ? best(found.x, wish_evaluations, seconds) : found.x;
     if (auto fault = take(fastest, CandidateKind::fastest))
@@ -193,7 +216,7 @@ Expected<Plan> Planner::run(const PlanTask& task) {
     if (!reached)
         return out;
     const auto safest = best(found.x, wish_evaluations, danger);
-    const auto robust = best(safest, robust_evaluations, swing);
+    const auto robust = steadiest({found.x, fastest, safest});
     const auto cheapest = task.process == Process::compound ? best(fastest, wish_evaluations, money) : fastest;
     for (const auto& [x, kind] : {std::pair{&safest, CandidateKind::safest},
                                   {&robust, CandidateKind::most_robust},

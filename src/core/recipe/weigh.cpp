@@ -122,38 +122,47 @@ Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task)
     return p;
 }
 
-Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others) {
-    Weighing out;
-    const std::vector<PlanTask> tasks = possible_tasks(s);
-    std::optional<double> dose;
-    for (PlanTask task : tasks) {
-        if (task.school == School::out_of_focus)
-            task.dose_j_mm2 = dose;
-        auto p = propose(s, aim, task);
-        if (!p)
-            continue;
-        if (task.school == School::in_focus)
-            dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
-        out.proposals.push_back(std::move(*p));
+namespace {
+
+/// Whether two proposals come to the same work: no knob differs by more than a fifth.
+bool twins(const Proposal& a, const Proposal& b) {
+    const bool cuts = traits(a.task.process).removes && traits(b.task.process).removes && a.bench == b.bench;
+    const bool same_compound = a.task.process == Process::compound && b.task.process == Process::compound &&
+                               a.task.compound == b.task.compound;
+    if (same_compound)
+        return true;
+    if (!cuts)
+        return false;
+    for (const Knob knob :
+         {Knob::power, Knob::frequency, Knob::pulse_width, Knob::scan_speed, Knob::hatch_pitch, Knob::passes}) {
+        const double x = knob_value(a.candidate().recipe, knob), y = knob_value(b.candidate().recipe, knob);
+        if (!(x > 0 && y > 0) || std::abs(std::log(x / y)) > std::log(1.2))
+            return false;
     }
-    for (const Bench& bench : others) {
-        const Scene there{s.materials, s.metal, bench, s.stock, {}};
-        for (const PlanTask& task : possible_tasks(there))
-            if (task.process == Process::compound && bench.name != s.bench.name)
-                if (auto p = propose(there, aim, task))
-                    out.proposals.push_back(std::move(*p));
-    }
-    for (const Process process : all_processes) {
-        PlanTask task;
-        task.process = process;
-        if (process == Process::compound && !s.materials.compounds.compounds.empty())
-            task.compound = s.materials.compounds.compounds.front().key;
-        if (const auto can = possible(s, task); !can)
-            out.impossible.emplace_back(traits(process).label, can.error().message);
-    }
+    return true;
+}
+
+/// Keeps the better of two twins, and lets it say where the other went.
+void fold_twins(std::vector<Proposal>& proposals) {
+    for (std::size_t i = 0; i < proposals.size(); ++i)
+        for (std::size_t j = i + 1; j < proposals.size();) {
+            if (!twins(proposals[i], proposals[j])) {
+                ++j;
+                continue;
+            }
+            const Proposal& twin = proposals[j];
+            proposals[i].sentence += twin.bench == proposals[i].bench
+                                         ? fmt::format(" {} comes to the same.", twin.label)
+                                         : fmt::format(" {} can do it too.", twin.bench);
+            proposals.erase(proposals.begin() + static_cast<std::ptrdiff_t>(j));
+        }
+}
+
+/// Best first; schools of one process side by side, where the better of them stands.
+void put_in_order(Weighing& out, const Aim& aim) {
     std::stable_sort(out.proposals.begin(), out.proposals.end(),
                      [](const Proposal& a, const Proposal& b) { return order(a) < order(b); });
-    // Schools of one process stand side by side, where the better of them stands.
+    fold_twins(out.proposals);
     for (std::size_t i = 0; i < out.proposals.size(); ++i) {
         const std::string& group = out.proposals[i].school_group;
         if (group.empty() || (i > 0 && out.proposals[i - 1].school_group == group))
@@ -163,8 +172,53 @@ Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others)
         if (mate != out.proposals.end())
             std::rotate(out.proposals.begin() + static_cast<std::ptrdiff_t>(i) + 1, mate, mate + 1);
     }
-    out.challenges = challenges(s, aim);
     out.headline = headline_of(out, aim);
+}
+
+} // namespace
+
+Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others, const WeighingSeen& seen) {
+    Weighing out;
+    for (const Process process : all_processes) {
+        PlanTask task;
+        task.process = process;
+        if (process == Process::compound && !s.materials.compounds.compounds.empty())
+            task.compound = s.materials.compounds.compounds.front().key;
+        if (const auto can = possible(s, task); !can)
+            out.impossible.emplace_back(traits(process).label, can.error().message);
+    }
+    out.challenges = challenges(s, aim);
+    const auto go_on = [&] {
+        if (!seen)
+            return true;
+        Weighing so_far = out;
+        put_in_order(so_far, aim);
+        return seen(so_far);
+    };
+    std::optional<double> dose;
+    for (PlanTask task : possible_tasks(s)) {
+        if (task.school == School::out_of_focus)
+            task.dose_j_mm2 = dose;
+        auto p = propose(s, aim, task);
+        if (!p)
+            continue;
+        if (task.school == School::in_focus)
+            dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
+        out.proposals.push_back(std::move(*p));
+        if (!go_on())
+            return out;
+    }
+    for (const Bench& bench : others) {
+        const Scene there{s.materials, s.metal, bench, s.stock, {}};
+        for (const PlanTask& task : possible_tasks(there))
+            if (task.process == Process::compound && bench.name != s.bench.name)
+                if (auto p = propose(there, aim, task)) {
+                    out.proposals.push_back(std::move(*p));
+                    if (!go_on())
+                        return out;
+                }
+    }
+    put_in_order(out, aim);
     return out;
 }
 

@@ -4,6 +4,8 @@
 
 #include "recipe/plan.h"
 
+#include <functional>
+
 namespace finch {
 
 /// One process judged against an aim, on one bench: a column of the Aim station.
@@ -31,8 +33,13 @@ struct Weighing {
     std::string headline; ///< "No process passes everything. ..."
 };
 
-/// Judges everything that the bench can do to the stock, and compounds on the other benches too.
-[[nodiscard]] Weighing weigh(const Scene& scene, const Aim& aim, const std::vector<Bench>& other_benches = {});
+/// Shown each time one more process is judged; false stops the work.
+using WeighingSeen = std::function<bool(const Weighing& so_far)>;
+
+/// Judges everything that the bench can do to the stock, and compounds on the other benches too. Two ways that come to
+/// the same recipe are one column, which says so.
+[[nodiscard]] Weighing weigh(const Scene& scene, const Aim& aim, const std::vector<Bench>& other_benches = {},
+                             const WeighingSeen& seen = {});
 
 /// Judges one process; schools of a pair are held at the dose of the first.
 [[nodiscard]] Expected<Proposal> propose(const Scene& scene, const Aim& aim, const PlanTask& task);

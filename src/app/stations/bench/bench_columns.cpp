@@ -9,6 +9,7 @@
 #include "quantity/format.h"
 
 #include <algorithm>
+#include <cmath>
 #include <QGridLayout>
 #include <QLabel>
 
@@ -89,6 +90,8 @@ void BenchStation::build_source() {
         {{}, {}, {}, 10, 20000, DecimalSign::automatic},
         [](const Setup& s) { return in_mm_per_second(s.bench.scanner.speed_max); },
         [](Setup& s, double v) { s.bench.scanner.speed_max = mm_per_second(v); });
+    add_fact(source_, tr("Hours run"), u"hours_run"_s,
+             [](const Workbench& w) { return screen_number(w.bench().source.hours_run, 5) + u" h"_s; });
 }
 
 void BenchStation::build_lens() {
@@ -115,7 +118,7 @@ void BenchStation::build_lens() {
         lens_, tr("Spot, measured"), u"spot_measured"_s, QuantityKind::length,
         {"um", {}, {}, 0, 0.5, DecimalSign::automatic},
         [](const Setup& s) {
-            return s.bench.lens().measured_spot ? in_micrometres(*s.bench.lens().measured_spot) : 0.0;
+            return s.bench.lens().measured_spot ? in_micrometres(*s.bench.lens().measured_spot) : std::nan("");
         },
         [lens](Setup& s, double v) { lens(s).measured_spot = v > 0.002 ? std::optional(mm(v)) : std::nullopt; });
     add_fact(lens_, tr("Spot, computed"), u"spot_computed"_s, [](const Workbench& w) {
@@ -165,8 +168,8 @@ void BenchStation::build_stock() {
         {{}, {}, {}, -50, 500, DecimalSign::automatic}, [](const Setup& s) { return s.stock.start_temperature_c; },
         [](Setup& s, double v) { s.stock.start_temperature_c = v; });
     add_fact(stock_, tr("Read on this lot"), u"read_on_lot"_s, [](const Workbench& w) {
-        return tr("%n sheet(s)", nullptr, w.evidence().sheets)
-            .replace(u"(s)"_s, w.evidence().sheets == 1 ? u""_s : u"s"_s);
+        const int sheets = w.evidence().sheets;
+        return sheets == 0 ? tr("nothing yet") : sheets == 1 ? tr("1 sheet") : tr("%1 sheets").arg(sheets);
     });
 }
 
@@ -255,8 +258,6 @@ void BenchStation::build_reach() {
     fact(tr("finest line, one spot wide"), u"reach_line"_s, [](const Workbench& w) {
         return screen_number(in_mm(waist(w.bench().lens(), w.bench().source.wavelength).spot), 2) + u" mm"_s;
     });
-    fact(tr("hours run, as noted"), u"reach_hours"_s,
-         [](const Workbench& w) { return screen_number(w.bench().source.hours_run, 5) + u" h"_s; });
 }
 
 } // namespace finch::app
