@@ -3,8 +3,6 @@
 #define CATCH_CONFIG_RUNNER
 #include <catch2/catch.hpp>
 
-#include "formats/plain_numbers.h"
-
 #include <cstdlib>
 #include <QApplication>
 #include <QStandardPaths>
@@ -15,7 +13,6 @@ int main(int argc, char** argv) {
         setenv("QT_QPA_PLATFORM", "offscreen", 0);
     QStandardPaths::setTestModeEnabled(true);
     QApplication app(argc, argv);
-    finch::plain_numbers();
     QApplication::setOrganizationName(QStringLiteral("finch-tests"));
     return Catch::Session().run(argc, argv);
 }

@@ -351,6 +351,7 @@ TEST_CASE("the models keep their promises", "[window]") {
             return model.rowCount() == 230;
         },
         5000));
+    CHECK(model.rowCount() == 230);
     // Only the newest question is answered.
     EntryFilter none;
     none.words = "nothing of this name";

@@ -60,9 +60,11 @@ TEST_CASE("bad use, failed work and good work have their own exit codes and a re
         {"predict --recipe -", "{", 1, "document.not_json"},
         {"predict --recipe - --bench robin", noon, 1, "file.missing"},
         {"predict --recipe - --stock /dev/null", noon, 1, "file.missing"},
-        {"reference --model weather", "{}", 1, "reference.unknown_model"},
-        {"reference --model anneal-color", R"({"functions":[{"f":"growth_constant","args":["oak",900,1]}]})", 1,
-         "reference.bad_document"},
+        {"predict --recipe -", R"({"format":"finch-recipe","version":1,"power_percent":1e400})", 1,
+         "document.not_json"},
+        {"predict --recipe -", QByteArray(200000, '['), 1, "document.too_deep"},
+        {"proof plan --recipe - --number 1000001", noon, 2, "use.arguments"},
+        {"log list --file /dev/null", {}, 1, "file.missing"},
         {"proof plan --recipe - --across mood:1:2:3", noon, 1, "recipe.unknown_knob"},
         {"proof plan --recipe - --across scan_speed_mm_s:600", noon, 1, "proof.axis_text"},
         {"proof plan --recipe - --svg /no/such/folder/x.svg", noon, 1, "file.not_written"},
@@ -76,8 +78,14 @@ TEST_CASE("bad use, failed work and good work have their own exit codes and a re
         CHECK(r.err["error"]["code"] == row.error);
         CHECK_FALSE(r.err["error"]["message"].get<std::string>().empty());
     }
-    for (const char* line : {"--help", "predict --help", "reference --help", "proof plan --help", "proof burn --help",
-                             "proof read --help", "log list --help", "log show --help", "log export --help"})
+    // Bytes that are no UTF-8, as names of files of an older age have them.
+    QProcess shell;
+    shell.start(QStringLiteral("/bin/sh"),
+                {QStringLiteral("-c"), QStringLiteral(FINCH_CLI " log list --file L$(printf '\\377')")});
+    REQUIRE(shell.waitForFinished(30000));
+    CHECK(shell.exitCode() == 2);
+    for (const char* line : {"--help", "predict --help", "proof plan --help", "proof burn --help", "proof read --help",
+                             "log list --help", "log show --help", "log export --help"})
         CHECK(run(words(line)).code == 0);
 }
 

@@ -72,13 +72,14 @@ void EntryModel::show(Page page) {
 }
 
 void EntryModel::append(Page page) {
-    more_ = page.entries.size() == page_size;
     if (page.entries.empty())
         return;
+    const bool more = page.entries.size() == page_size;
     const int first = static_cast<int>(entries_.size());
     beginInsertRows({}, first, first + static_cast<int>(page.entries.size()) - 1);
     std::move(page.entries.begin(), page.entries.end(), std::back_inserter(entries_));
     endInsertRows();
+    more_ = more; // not before they are in: whoever hears of them may ask for the next at once
 }
 
 bool EntryModel::canFetchMore(const QModelIndex& parent) const {
