@@ -23,6 +23,8 @@ struct Part {
 constexpr std::array compared_parts{
     Part{"body.sheet.label_recipe", ""},
     Part{"body.sheet.left_out", ""},
+    Part{"body.sheet.number", ""},
+    Part{"body.reading.sheet", ""},
     Part{"body.reading.cells", ""},
     Part{"body.prediction", ""},
     Part{"body.known_before", ""},

@@ -30,7 +30,7 @@ int main(int argc, char** argv) {
     const QString folder = QString::fromLocal8Bit(argv[1]);
     const auto shop = Workshop::open({folder,
                                       QStringLiteral("Larkspur Row Instrument Loft"),
-                                      data_folders().value(),
+                                      DataFolders(FINCH_SOURCE "/data"),
                                       true,
                                       false,
                                       {QString::fromLocal8Bit(argv[2]), 7, 100000}});

@@ -79,6 +79,7 @@ TEST_CASE("a kill at any moment loses nothing that was shown as kept, and at mos
         QByteArray said;
         while (!said.contains("ready") && drive.waitForReadyRead(30000))
             said += drive.readAllStandardOutput();
+        INFO(drive.readAllStandardError().toStdString());
         REQUIRE(said.contains("ready"));
         const QDateTime until = QDateTime::currentDateTime().addMSecs(static_cast<int>(random() % 3000));
         while (QDateTime::currentDateTime() < until) {

@@ -29,7 +29,7 @@ void EditField::show_value(double value) {
     if (!std::isfinite(value)) {
         // A value that nobody gave has a word in its place, and no zero.
         clear();
-        setPlaceholderText(tr("not measured"));
+        setPlaceholderText(tr("unknown"));
         setModified(false);
         return;
     }

@@ -24,6 +24,9 @@ public:
 
 protected:
     void paintEvent(QPaintEvent*) override {
+        // Two or three letters and dots tell nothing: better no words than a riddle; the tooltip has them.
+        if (width() < 100 && QFontMetricsF(text_font(style_)).horizontalAdvance(text_) > width())
+            return;
         QPainter painter(this);
         paint_text(painter, QRectF(rect()), text_, style_, theme()(role_));
     }

@@ -29,7 +29,7 @@ struct JudgedColumn {
 };
 
 struct BoardMeasures {
-    static constexpr int column = 188, head = 152, row = 41, foot = 128;
+    static constexpr int column = 184, head = 152, row = 41, foot = 128;
     [[nodiscard]] static int height(std::size_t rows) { return head + row * static_cast<int>(rows) + foot; }
 };
 

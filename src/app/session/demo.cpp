@@ -20,19 +20,18 @@ Recipe first_blue() {
 } // namespace
 
 Expected<Draft> blank_draft(const DataFolders& folders) {
-    const auto names = data_names(folders, "benches");
-    if (names.empty())
-        return failure("data.missing", "No bench was found.", "Restore data/benches.");
-    auto bench = load_bench(folders, names.front());
-    if (!bench)
-        return tl::unexpected(bench.error());
+    // The first that can be read: one broken file of many is no reason to stay closed.
+    const auto benches = load_benches(folders);
+    if (benches.empty())
+        return failure("data.missing", "No bench was found that can be read.", "Restore data/benches.");
+    const Bench& bench = benches.front();
     Draft d;
-    d.setup.bench = *bench;
+    d.setup.bench = bench;
     d.recipe = first_blue();
     d.recipe.name.clear();
     // Inside the limits of whatever bench it is.
     for (const Knob knob : all_knobs) {
-        const KnobLimits limits = knob_limits(*bench, knob);
+        const KnobLimits limits = knob_limits(bench, knob);
         d.recipe = with_knob(d.recipe, knob, std::clamp(knob_value(d.recipe, knob), limits.low, limits.high));
     }
     d.target = named_targets().front();

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/anneal.h"
 
+#include "physics/growth.h"
 #include "physics/quadrature.h"
 #include "quantity/angles.h"
 
@@ -14,7 +15,6 @@ namespace finch {
 namespace {
 
 constexpr std::size_t profile_points = 25; // the axis, with zero weight, and 24 Gauss points
-constexpr std::size_t cycle_points = 52;   // 12 while the pulse is on, 40 after it
 constexpr double zero_c = 273.15;
 
 /// Beam profile in q = 2 r^2 / w^2; entry 0 is the axis.
@@ -75,9 +75,6 @@ private:
     }
 
     void heat();
-    double cycle_growth(std::size_t q, const std::array<double, cycle_points>& rise,
-                        const std::array<double, cycle_points>& decay, const std::array<double, cycle_points>& weight,
-                        double gain) const;
     void growth();
     void removal();
     void look(const ViewingAngles& angles);
@@ -141,18 +138,6 @@ void Annealing::heat() {
     h.peak = real_temperature(h.linear_peak, metal_);
 }
 
-double Annealing::cycle_growth(std::size_t q, const std::array<double, cycle_points>& rise,
-                               const std::array<double, cycle_points>& decay,
-                               const std::array<double, cycle_points>& weight, double gain) const {
-    double sum = 0;
-    for (std::size_t t = 0; t < cycle_points; ++t) {
-        const double linear =
-            base_k_ + std::max(0.0, moving_[q] - kept_fluence_[q] * decay[t]) + kept_fluence_[q] * rise[t];
-        sum += weight[t] * growth_constant(real_temperature(linear, metal_), *metal_.oxide, gain);
-    }
-    return sum;
-}
-
 void Annealing::growth() {
     if (!metal_.oxide)
         return;
@@ -160,11 +145,11 @@ void Annealing::growth() {
     const double f = out_.pulse.frequency_hz;
     const double k = metal_.conductivity_hot;
     const double diffusivity = metal_.diffusivity_hot();
-    std::array<double, cycle_points> rise{}, decay{}, weight{};
+    PulseCycle cycle;
     const auto put = [&](std::size_t i, double t, double w) {
-        weight[i] = w;
-        rise[i] = pulse_rise(t, tau, radius_, k, diffusivity);
-        decay[i] =
+        cycle.weight[i] = w;
+        cycle.rise[i] = pulse_rise(t, tau, radius_, k, diffusivity);
+        cycle.decay[i] =
             f * radius_ / (k * std::sqrt(2 * pi)) * std::atan(std::sqrt(8 * diffusivity * (t + 0.5 / f)) / radius_);
     };
     const GaussRule<12>& on = gauss_legendre<12>();
@@ -183,7 +168,7 @@ void Annealing::growth() {
     const Profile& p = profile();
     double sum = 0;
     for (std::size_t q = 1; q < profile_points; ++q)
-        sum += p.weight[q] * cycle_growth(q, rise, decay, weight, gain);
+        sum += p.weight[q] * cycle_growth(cycle, {base_k_, moving_[q], kept_fluence_[q]}, metal_, gain);
     const double grown = out_.pattern.pulses_per_m2 * 0.5 * pi * radius_ * radius_ * sum;
     out_.oxide.thickness_m =
         std::min(std::sqrt(model_.native_oxide_m * model_.native_oxide_m + grown), model_.scale_limit_m);
@@ -212,8 +197,9 @@ void Annealing::look(const ViewingAngles& angles) {
     const Spectrum hemi = film.hemispherical(x);
     look.angles = angles.count;
     for (std::size_t i = 0; i < angles.count; ++i) {
-        look.specular_included[i] = specular_included(film, x, look.haze, angles.at[i], hemi);
-        look.room[i] = room_look(film, x, look.haze, angles.at[i], model_.room_light, model_.room_lamp_deg, hemi);
+        const Spectrum mirror = film.surface(x, angles.at[i]);
+        look.specular_included[i] = specular_included(mirror, look.haze, angles.at[i], hemi);
+        look.room[i] = room_look(mirror, look.haze, angles.at[i], model_.room_light, model_.room_lamp_deg, hemi);
     }
     look.specular_excluded = specular_excluded(look.haze, hemi);
     look.blackness = std::clamp((60 - look.specular_included[0].lab.l) / 40, 0.0, 1.0);

@@ -24,16 +24,80 @@ double interpolate(const std::vector<double>& values, double first, double step,
     return values[below] + share * (values[below + 1] - values[below]);
 }
 
-/// |(r1 + r2 f) / (1 + r1 r2 f)|^2 in real arithmetic: the complex library call checks for infinities that cannot
-/// occur.
-double stack(const Complex& r1, const Complex& r2, double fr, double fi) {
-    const double ar = r2.real() * fr - r2.imag() * fi;
-    const double ai = r2.real() * fi + r2.imag() * fr;
-    const double nr = r1.real() + ar;
-    const double ni = r1.imag() + ai;
-    const double dr = 1 + r1.real() * ar - r1.imag() * ai;
-    const double di = r1.real() * ai + r1.imag() * ar;
-    return (nr * nr + ni * ni) / (dr * dr + di * di);
+/// Above and below the fraction |(r1 + r2 f) / (1 + r1 r2 f)|^2, in real arithmetic: the complex library call checks
+/// for infinities that cannot occur.
+struct Share {
+    double above, below;
+};
+[[gnu::always_inline]] inline Share stack(double r1r, double r1i, double r2r, double r2i, double fr, double fi) {
+    const double ar = r2r * fr - r2i * fi;
+    const double ai = r2r * fi + r2i * fr;
+    const double nr = r1r + ar;
+    const double ni = r1i + ai;
+    const double dr = 1 + r1r * ar - r1i * ai;
+    const double di = r1r * ai + r1i * ar;
+    return {nr * nr + ni * ni, dr * dr + di * di};
+}
+
+/// The wavelengths of one angle, quantity by quantity, so that every loop below is one over plain arrays.
+struct Lines {
+    Spectrum decay, turn, bare, s01r, s01i, s12r, s12i, p01r, p01i, p12r, p12i;
+
+    /// Mean of both polarisations at phase factor f; one division for the two.
+    [[nodiscard, gnu::always_inline]] inline double both(std::size_t i, double fr, double fi) const {
+        const Share s = stack(s01r[i], s01i[i], s12r[i], s12i[i], fr, fi);
+        const Share p = stack(p01r[i], p01i[i], p12r[i], p12i[i], fr, fi);
+        return 0.5 * (s.above * p.below + p.above * s.below) / (s.below * p.below);
+    }
+};
+
+/// exp(-decay x), cos(turn x) and sin(turn x) in loops of their own: together the compiler would make calls of them.
+struct Phase {
+    Spectrum size, cosine, sine;
+    [[gnu::always_inline]] Phase(const Lines& at, double x) {
+        for (std::size_t i = 0; i < spectrum_size; ++i)
+            size[i] = std::exp(-at.decay[i] * x);
+        for (std::size_t i = 0; i < spectrum_size; ++i)
+            cosine[i] = std::cos(at.turn[i] * x);
+        for (std::size_t i = 0; i < spectrum_size; ++i)
+            sine[i] = std::sin(at.turn[i] * x);
+    }
+};
+
+/// What the film is where it is seen.
+struct FilmState {
+    double x, spread, covered, power;
+};
+
+/// Reflectance of a film of uneven thickness, patchy and trapping light. The clones only widen the vectors.
+__attribute__((target_clones("avx2", "default"))) void reflect(const Lines& by, const FilmState& film, Spectrum& out) {
+    const auto& [x, spread, covered, power] = film;
+    const Phase mean(by, x);
+    Spectrum br, bi, sum;
+    for (std::size_t i = 0; i < spectrum_size; ++i) {
+        br[i] = mean.size[i] * mean.cosine[i];
+        bi[i] = -mean.size[i] * mean.sine[i];
+        sum[i] = hermite_weights[0] * by.both(i, br[i], bi[i]);
+    }
+    for (std::size_t node = 0; node < hermite_nodes.size(); ++node) {
+        // Film thicker and thinner by dx: the phase of the mean film turned forward and back by the same step.
+        const double dx = x * spread * hermite_nodes[node], weight = hermite_weights[node + 1];
+        const Phase step(by, dx);
+        for (std::size_t i = 0; i < spectrum_size; ++i) {
+            const double c = step.cosine[i], s = step.sine[i], size = step.size[i];
+            sum[i] += weight * by.both(i, size * (br[i] * c + bi[i] * s), size * (bi[i] * c - br[i] * s));
+        }
+        if (dx < x)
+            for (std::size_t i = 0; i < spectrum_size; ++i) {
+                const double c = step.cosine[i], s = step.sine[i], size = step.size[i];
+                sum[i] += weight * by.both(i, (br[i] * c - bi[i] * s) / size, (bi[i] * c + br[i] * s) / size);
+            }
+        else // no film thinner than none
+            for (std::size_t i = 0; i < spectrum_size; ++i)
+                sum[i] += weight * by.both(i, 1, 0);
+    }
+    for (std::size_t i = 0; i < spectrum_size; ++i)
+        out[i] = std::pow(covered * sum[i] + (1 - covered) * by.bare[i], power);
 }
 
 Spectrum mix(const Spectrum& a, double share_a, const Spectrum& b, double share_b) {
@@ -102,16 +166,34 @@ const FilmOptics::Angle& FilmOptics::lines(double angle_deg, Angle& room) const 
     return room;
 }
 
+template <typename Angle>
+Lines by_quantity(const Angle& at) {
+    Lines out;
+    for (std::size_t i = 0; i < spectrum_size; ++i) {
+        const auto& line = at[i];
+        out.decay[i] = line.decay;
+        out.turn[i] = line.turn;
+        out.bare[i] = line.bare;
+        out.s01r[i] = line.s01.real();
+        out.s01i[i] = line.s01.imag();
+        out.s12r[i] = line.s12.real();
+        out.s12i[i] = line.s12.imag();
+        out.p01r[i] = line.p01.real();
+        out.p01i[i] = line.p01.imag();
+        out.p12r[i] = line.p12.real();
+        out.p12i[i] = line.p12.imag();
+    }
+    return out;
+}
+
 Spectrum FilmOptics::film(double x, double angle_deg) const {
     Angle room;
     const Angle& at = lines(angle_deg, room);
+    const Lines by = by_quantity(at);
+    const Phase f(by, x);
     Spectrum out;
-    for (std::size_t i = 0; i < spectrum_size; ++i) {
-        const double size = std::exp(-at[i].decay * x);
-        const double fr = size * std::cos(at[i].turn * x);
-        const double fi = -size * std::sin(at[i].turn * x);
-        out[i] = 0.5 * (stack(at[i].s01, at[i].s12, fr, fi) + stack(at[i].p01, at[i].p12, fr, fi));
-    }
+    for (std::size_t i = 0; i < spectrum_size; ++i)
+        out[i] = by.both(i, f.size[i] * f.cosine[i], -f.size[i] * f.sine[i]);
     return out;
 }
 
@@ -139,27 +221,7 @@ Spectrum FilmOptics::surface(double x, const Angle& at) const {
     const double covered = cover(x);
     const double t = x / texture_.trapping_scale_m;
     const double power = 1 + texture_.trapping_reflections * (1 - std::exp(-t * t));
-    for (std::size_t i = 0; i < spectrum_size; ++i) {
-        const Line& line = at[i];
-        const auto both = [&line](double fr, double fi) {
-            return 0.5 * (stack(line.s01, line.s12, fr, fi) + stack(line.p01, line.p12, fr, fi));
-        };
-        const double size = std::exp(-line.decay * x);
-        const double br = size * std::cos(line.turn * x);
-        const double bi = -size * std::sin(line.turn * x);
-        double sum = hermite_weights[0] * both(br, bi);
-        for (std::size_t node = 0; node < hermite_nodes.size(); ++node) {
-            // Film thicker and thinner by dx: the phase of the mean film turned forward and back by the same step.
-            const double dx = x * spread * hermite_nodes[node];
-            const double step = std::exp(-line.decay * dx);
-            const double c = std::cos(line.turn * dx);
-            const double s = std::sin(line.turn * dx);
-            const double thicker = both(step * (br * c + bi * s), step * (bi * c - br * s));
-            const double thinner = dx < x ? both((br * c - bi * s) / step, (bi * c + br * s) / step) : both(1, 0);
-            sum += hermite_weights[node + 1] * (thicker + thinner);
-        }
-        out[i] = std::pow(covered * sum + (1 - covered) * line.bare, power);
-    }
+    reflect(by_quantity(at), {x, spread, covered, power}, out);
     return out;
 }
 
@@ -177,7 +239,11 @@ Spectrum FilmOptics::hemispherical(double x) const {
 }
 
 ViewedColour specular_included(const FilmOptics& film, double x, double haze, double angle_deg, const Spectrum& hemi) {
-    return viewed(angle_deg, mix(film.surface(x, angle_deg), 1 - haze, hemi, haze));
+    return specular_included(film.surface(x, angle_deg), haze, angle_deg, hemi);
+}
+
+ViewedColour specular_included(const Spectrum& surface, double haze, double angle_deg, const Spectrum& hemi) {
+    return viewed(angle_deg, mix(surface, 1 - haze, hemi, haze));
 }
 
 ViewedColour specular_excluded(double haze, const Spectrum& hemi) {
@@ -186,9 +252,14 @@ ViewedColour specular_excluded(double haze, const Spectrum& hemi) {
 
 ViewedColour room_look(const FilmOptics& film, double x, double haze, double angle_deg, double room_light,
                        double room_lamp_deg, const Spectrum& hemi) {
+    return room_look(film.surface(x, angle_deg), haze, angle_deg, room_light, room_lamp_deg, hemi);
+}
+
+ViewedColour room_look(const Spectrum& surface, double haze, double angle_deg, double room_light, double room_lamp_deg,
+                       const Spectrum& hemi) {
     const double t = angle_deg / room_lamp_deg;
     const double seen = room_light + (1 - room_light) * std::exp(-t * t);
-    return viewed(angle_deg, mix(film.surface(x, angle_deg), (1 - haze) * seen, hemi, haze));
+    return viewed(angle_deg, mix(surface, (1 - haze) * seen, hemi, haze));
 }
 
 } // namespace finch

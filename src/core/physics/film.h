@@ -91,10 +91,15 @@ struct ViewedColour {
 /// Colour with the mirror reflection included: what a photograph under diffuse light shows.
 [[nodiscard]] ViewedColour specular_included(const FilmOptics& film, double x, double haze, double angle_deg,
                                              const Spectrum& hemispherical);
+/// The same where the spectrum of the surface at that angle is known already.
+[[nodiscard]] ViewedColour specular_included(const Spectrum& surface, double haze, double angle_deg,
+                                             const Spectrum& hemispherical);
 /// Colour of the scattered light alone.
 [[nodiscard]] ViewedColour specular_excluded(double haze, const Spectrum& hemispherical);
 /// Colour in a room with one lamp, the sample tilted out of its mirror direction.
 [[nodiscard]] ViewedColour room_look(const FilmOptics& film, double x, double haze, double angle_deg, double room_light,
+                                     double room_lamp_deg, const Spectrum& hemispherical);
+[[nodiscard]] ViewedColour room_look(const Spectrum& surface, double haze, double angle_deg, double room_light,
                                      double room_lamp_deg, const Spectrum& hemispherical);
 
 } // namespace finch

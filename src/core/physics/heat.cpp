@@ -13,8 +13,6 @@
 namespace finch {
 namespace {
 
-constexpr double gas_constant = 8.314462618; // J/(mol K)
-
 /// Sum of g(1..n): 16 exact terms, the rest by 32 Gauss points in ln j.
 template <typename G>
 double series(G&& g, int n) {

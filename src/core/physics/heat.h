@@ -7,6 +7,8 @@
 
 namespace finch {
 
+inline constexpr double gas_constant = 8.314462618; ///< J/(mol K)
+
 /// exp(-x) I0(x) for x >= 0 (Abramowitz and Stegun 9.8.1 and 9.8.2).
 [[nodiscard]] double scaled_bessel_i0(double x);
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <nlopt.hpp>
+#include <random>
 
 namespace finch {
 namespace {
@@ -45,6 +46,32 @@ SearchResult minimise(const std::function<double(const std::vector<double>&)>& f
         // Rounding stopped it: the best point seen is still the best point seen.
     }
     return seen.best;
+}
+
+SearchResult follow_the_crowd(const std::function<double(const std::vector<double>&)>& function,
+                              std::vector<SearchResult> crowd, int evaluations) {
+    const auto best = [&] {
+        return *std::min_element(crowd.begin(), crowd.end(),
+                                 [](const SearchResult& a, const SearchResult& b) { return a.value < b.value; });
+    };
+    if (crowd.size() < 4 || crowd.front().x.empty())
+        return best();
+    std::mt19937 random(1997);
+    const auto share = [&] { return static_cast<double>(random()) / 4294967296.0; };
+    for (int i = 0; i < evaluations; ++i) {
+        SearchResult& here = crowd[static_cast<std::size_t>(i) % crowd.size()];
+        const SearchResult top = best();
+        const auto& a = crowd[random() % crowd.size()].x;
+        const auto& b = crowd[random() % crowd.size()].x;
+        const double length = 0.5 + 0.5 * share(), pull = 0.3 + 0.5 * share();
+        std::vector<double> x = here.x;
+        for (std::size_t k = 0; k < x.size(); ++k)
+            if (share() < 0.9)
+                x[k] = std::clamp(x[k] + pull * (top.x[k] - x[k]) + length * (a[k] - b[k]), 0.0, 1.0);
+        if (const double value = function(x); value <= here.value)
+            here = {std::move(x), value};
+    }
+    return best();
 }
 
 } // namespace finch

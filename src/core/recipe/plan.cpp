@@ -16,8 +16,9 @@
 namespace finch {
 namespace {
 
-constexpr int seed_evaluations = 120, goal_evaluations = 140, wish_evaluations = 90, robust_evaluations = 30;
-constexpr std::size_t robust_starts = 10;
+constexpr int seed_evaluations = 120, scattered_evaluations = 140, goal_evaluations = 140, wish_evaluations = 90,
+              robust_evaluations = 30;
+constexpr std::size_t robust_starts = 24, crowd_size = 24;
 /// A recipe of the search with what is known of it.
 struct Point {
     std::vector<double> x;
@@ -37,11 +38,13 @@ private:
     }
     [[nodiscard]] double miss_at(const std::vector<double>& x) const;
     [[nodiscard]] Point start();
-    /// The point whose outcome moves least, searched from wherever the job is done, not from one place alone.
-    [[nodiscard]] std::vector<double> steadiest(std::vector<std::vector<double>> from) const;
-    /// The best point for one wish among those that do the job.
+    /// Remembers a point of the coarse look round.
+    void look_at(std::vector<Point>& tried, const std::vector<double>& x);
+    /// The best point for one wish among those that do the job. Searched from all of them at once, because what
+    /// does the job is often several islands and long ridges; `value` is asked of at most `most` of the coarse look.
     template <typename Value>
-    [[nodiscard]] std::vector<double> best(const std::vector<double>& from, int evaluations, Value&& value) const;
+    [[nodiscard]] std::vector<double> best(std::vector<std::vector<double>> from, int evaluations, Value&& value,
+                                           std::size_t most = 1000) const;
     [[nodiscard]] Expected<Candidate> candidate(const std::vector<double>& x) const;
 
     const Scene& scene_;
@@ -56,22 +59,42 @@ double Planner::miss_at(const std::vector<double>& x) const {
     return p ? miss(scene_, aim_, r, *p).size : 1e6;
 }
 
+void Planner::look_at(std::vector<Point>& tried, const std::vector<double>& x) {
+    tried.push_back({x, miss_at(x)});
+    if (tried.back().miss <= 1e-3)
+        good_.push_back(x);
+}
+
+/// Points that fill a box evenly without lining up (Halton 1960): coordinate i counts in the i-th prime.
+std::vector<double> scattered(int index, std::size_t dimensions) {
+    static constexpr std::array primes{2, 3, 5, 7, 11, 13, 17, 19};
+    std::vector<double> x(dimensions);
+    for (std::size_t i = 0; i < dimensions; ++i) {
+        const int base = primes.at(i % primes.size());
+        double share = 1;
+        for (int n = index; n > 0; n /= base)
+            x[i] += (share /= base) * (n % base);
+    }
+    return x;
+}
+
 Point Planner::start() {
     std::vector<Point> tried;
     const auto seeds = space_.seeds();
     const std::size_t step = std::max<std::size_t>(1, seeds.size() / seed_evaluations);
     for (std::size_t i = 0; i < seeds.size(); i += step)
-        tried.push_back({seeds[i], miss_at(seeds[i])});
-    std::sort(tried.begin(), tried.end(), [](const Point& a, const Point& b) { return a.miss < b.miss; });
-    for (const Point& p : tried)
-        if (p.miss <= 1e-3)
-            good_.push_back(p.x);
+        look_at(tried, seeds[i]);
+    for (int i = 1; i <= scattered_evaluations; ++i)
+        look_at(tried, scattered(i, seeds.front().size()));
+    std::stable_sort(tried.begin(), tried.end(), [](const Point& a, const Point& b) { return a.miss < b.miss; });
     Point found = tried.front();
     // Hue repeats with the order of the film, so the nearest start may lead nowhere: try the next ones too.
     const std::size_t starts = space_.hue_repeats() ? 4 : 2;
     for (std::size_t i = 0; i < std::min(starts, tried.size()) && found.miss > 0; ++i) {
         const SearchResult r =
             minimise([this](const std::vector<double>& x) { return miss_at(x); }, tried[i].x, goal_evaluations);
+        if (r.value <= 1e-3)
+            good_.push_back(r.x);
         if (r.value < found.miss)
             found = {r.x, r.value};
     }
@@ -79,7 +102,8 @@ Point Planner::start() {
 }
 
 template <typename Value>
-std::vector<double> Planner::best(const std::vector<double>& from, int evaluations, Value&& value) const {
+std::vector<double> Planner::best(std::vector<std::vector<double>> from, int evaluations, Value&& value,
+                                  std::size_t most) const {
     const auto cost = [&](const std::vector<double>& x) {
         const Recipe r = space_.recipe(x);
         const auto p = predicted(r);
@@ -88,26 +112,19 @@ std::vector<double> Planner::best(const std::vector<double>& from, int evaluatio
         const double off = miss(scene_, aim_, r, *p).size;
         return off > 1e-3 ? 1e3 + 100 * off : value(r, *p);
     };
-    return minimise(cost, from, evaluations, 0.08).x;
-}
-
-std::vector<double> Planner::steadiest(std::vector<std::vector<double>> from) const {
-    const auto swing = [&](const Recipe& r, const Prediction& p) {
-        const OutcomeSpread s = outcome_spread(scene_, r, p, aim_.fill);
-        // One that may turn into something else is worse than any swing of what it is.
-        return s.total() + (s.changes_effect ? 10 : 0);
-    };
-    const std::size_t step = std::max<std::size_t>(1, good_.size() / robust_starts);
+    const std::size_t step = std::max<std::size_t>(1, good_.size() / most);
     for (std::size_t i = 0; i < good_.size(); i += step)
         from.push_back(good_[i]);
-    std::vector<std::pair<double, std::size_t>> order;
-    for (std::size_t i = 0; i < from.size(); ++i) {
-        const Recipe r = space_.recipe(from[i]);
-        if (const auto p = predicted(r); p && miss(scene_, aim_, r, *p).size <= 1e-3)
-            order.emplace_back(swing(r, *p), i);
+    std::vector<SearchResult> crowd;
+    for (std::vector<double>& x : from) {
+        const double here = cost(x);
+        crowd.push_back({std::move(x), here});
     }
-    std::sort(order.begin(), order.end());
-    return best(from[order.empty() ? 0 : order.front().second], robust_evaluations, swing);
+    std::stable_sort(crowd.begin(), crowd.end(),
+                     [](const SearchResult& a, const SearchResult& b) { return a.value < b.value; });
+    crowd.resize(std::min(crowd.size(), crowd_size));
+    const SearchResult found = follow_the_crowd(cost, crowd, 3 * evaluations);
+    return minimise(cost, found.x, evaluations, 0.15).x;
 }
 
 std::string sensitivity(const OutcomeSpread& s) {
@@ -209,15 +226,20 @@ Expected<Plan> Planner::run(const PlanTask& task) {
         return std::log(effort(scene_, r, p, aim_.fill).cost() + 1e-9);
     };
     const auto danger = [&](const Recipe& r, const Prediction& p) { return -safety_margin(r, p); };
+    const auto swing = [&](const Recipe& r, const Prediction& p) {
+        const OutcomeSpread s = outcome_spread(scene_, r, p, aim_.fill);
+        // One that may turn into something else is worse than any swing of what it is.
+        return s.total() + (s.changes_effect ? 10 : 0);
+    };
     const bool reached = found.miss <= 1e-3;
-    const auto fastest = reached ? best(found.x, wish_evaluations, seconds) : found.x;
+    const auto fastest = reached ? best({found.x}, wish_evaluations, seconds) : found.x;
     if (auto fault = take(fastest, CandidateKind::fastest))
         return tl::unexpected(*fault);
     if (!reached)
         return out;
-    const auto safest = best(found.x, wish_evaluations, danger);
-    const auto robust = steadiest({found.x, fastest, safest});
-    const auto cheapest = task.process == Process::compound ? best(fastest, wish_evaluations, money) : fastest;
+    const auto safest = best({found.x}, wish_evaluations, danger);
+    const auto robust = best({found.x, fastest, safest}, robust_evaluations, swing, robust_starts);
+    const auto cheapest = task.process == Process::compound ? best({fastest}, wish_evaluations, money) : fastest;
     for (const auto& [x, kind] : {std::pair{&safest, CandidateKind::safest},
                                   {&robust, CandidateKind::most_robust},
                                   {&cheapest, CandidateKind::cheapest}})

@@ -142,27 +142,32 @@ bool twins(const Proposal& a, const Proposal& b) {
     return true;
 }
 
-/// Keeps the better of two twins, and lets it say where the other went.
-void fold_twins(std::vector<Proposal>& proposals) {
-    for (std::size_t i = 0; i < proposals.size(); ++i)
+/// Keeps the better of two twins, or the one of the bench one stands at if it fails no more, and lets it say where the
+/// other went.
+void fold_twins(std::vector<Proposal>& proposals, const std::string& own_bench) {
+    for (std::size_t i = 0; i < proposals.size(); ++i) {
         for (std::size_t j = i + 1; j < proposals.size();) {
             if (!twins(proposals[i], proposals[j])) {
                 ++j;
                 continue;
             }
-            const Proposal& twin = proposals[j];
-            proposals[i].sentence += twin.bench == proposals[i].bench
-                                         ? fmt::format(" {} comes to the same.", twin.label)
-                                         : fmt::format(" {} can do it too.", twin.bench);
+            Proposal& twin = proposals[j];
+            if (twin.bench == own_bench && proposals[i].bench != own_bench &&
+                twin.musts_passed >= proposals[i].musts_passed && twin.wishes_passed >= proposals[i].wishes_passed) {
+                twin.as_good = std::move(proposals[i].as_good);
+                std::swap(proposals[i], twin);
+            }
+            proposals[i].as_good.push_back(twin.bench == proposals[i].bench ? twin.label : twin.bench);
             proposals.erase(proposals.begin() + static_cast<std::ptrdiff_t>(j));
         }
+    }
 }
 
 /// Best first; schools of one process side by side, where the better of them stands.
-void put_in_order(Weighing& out, const Aim& aim) {
+void put_in_order(Weighing& out, const Aim& aim, const std::string& own_bench) {
     std::stable_sort(out.proposals.begin(), out.proposals.end(),
                      [](const Proposal& a, const Proposal& b) { return order(a) < order(b); });
-    fold_twins(out.proposals);
+    fold_twins(out.proposals, own_bench);
     for (std::size_t i = 0; i < out.proposals.size(); ++i) {
         const std::string& group = out.proposals[i].school_group;
         if (group.empty() || (i > 0 && out.proposals[i - 1].school_group == group))
@@ -192,7 +197,7 @@ Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others,
         if (!seen)
             return true;
         Weighing so_far = out;
-        put_in_order(so_far, aim);
+        put_in_order(so_far, aim, s.bench.name);
         return seen(so_far);
     };
     std::optional<double> dose;
@@ -218,7 +223,7 @@ Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others,
                         return out;
                 }
     }
-    put_in_order(out, aim);
+    put_in_order(out, aim, s.bench.name);
     return out;
 }
 

@@ -17,8 +17,9 @@ struct Proposal {
     Plan plan;
     std::size_t chosen = 0; ///< candidate that answers the aim best
     int musts = 0, musts_passed = 0, wishes_passed = 0, wishes = 0;
-    std::string sentence; ///< verdict in one sentence
-    std::string risk;     ///< to a working part
+    std::string sentence;             ///< verdict in one sentence
+    std::vector<std::string> as_good; ///< other benches, or ways, that come to much the same and have no column
+    std::string risk;                 ///< to a working part
     double focus_tolerance_mm = 0;
     Durability durability;
     std::string rests_on;

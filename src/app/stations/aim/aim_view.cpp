@@ -37,10 +37,17 @@ JudgedColumn column_of(const Workbench& w, const Proposal& p, bool best) {
     const QString line = recipe_line(c.recipe);
     out.recipe = line.section(u", "_s, 0, 1);
     out.recipe_more = line.section(u", "_s, 2);
-    if (p.bench != w.bench().name) {
-        out.recipe = QObject::tr("on bench %1").arg(out.bench);
+    QStringList others;
+    for (const std::string& name : p.as_good)
+        others << QString::fromStdString(name);
+    const bool elsewhere = p.bench != w.bench().name;
+    if (elsewhere)
+        out.recipe = others.isEmpty() ? QObject::tr("on bench %1").arg(out.bench)
+                                      : QObject::tr("on %1, or %2").arg(out.bench, others.join(u", "_s));
+    else if (!others.isEmpty())
+        out.recipe = QObject::tr("also: %1").arg(others.join(u", "_s));
+    if (elsewhere || !others.isEmpty()) // the first line went to the bench
         out.recipe_more = line.section(u", "_s, 0, 0) + u", "_s + line.section(u", "_s, 2);
-    }
     const Appearance around = unmarked(w.scene());
     if (c.look.known)
         out.look = c.look.lab;

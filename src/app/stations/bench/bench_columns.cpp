@@ -90,8 +90,6 @@ void BenchStation::build_source() {
         {{}, {}, {}, 10, 20000, DecimalSign::automatic},
         [](const Setup& s) { return in_mm_per_second(s.bench.scanner.speed_max); },
         [](Setup& s, double v) { s.bench.scanner.speed_max = mm_per_second(v); });
-    add_fact(source_, tr("Hours run"), u"hours_run"_s,
-             [](const Workbench& w) { return screen_number(w.bench().source.hours_run, 5) + u" h"_s; });
 }
 
 void BenchStation::build_lens() {
@@ -215,7 +213,8 @@ void BenchStation::build_focus() {
             const BeamWaist b = waist(w.bench().lens(), w.bench().source.wavelength);
             const double wanted = in_metres(spot_at(b, w.draft().setup.focus.offset)),
                          now = in_metres(spot_at(b, surface(w)));
-            return screen_number(100 * (wanted * wanted / (now * now) - 1), 2) + u" %"_s;
+            const double change = 100 * (wanted * wanted / (now * now) - 1);
+            return std::abs(change) < 0.5 ? tr("unchanged") : screen_number(change, 2) + u" %"_s;
         },
         true);
     add_fact(focus_, tr("Rayleigh length"), u"rayleigh_focus"_s, [](const Workbench& w) {

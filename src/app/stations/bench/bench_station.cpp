@@ -242,8 +242,9 @@ void BenchStation::refresh() {
     }
     for (const Bound& b : bound_)
         b.show(s);
-    source_.meta->setText(s.bench.source.kind == SourceKind::variable_pulse_width ? tr("variable pulse width")
-                                                                                  : tr("fixed pulse width"));
+    source_.meta->setText((s.bench.source.kind == SourceKind::variable_pulse_width ? tr("variable width, %1 h run")
+                                                                                   : tr("fixed width, %1 h run"))
+                              .arg(screen_number(s.bench.source.hours_run, 5)));
     lens_.meta->setText(s.bench.lens().correction_set.empty()
                             ? QString()
                             : tr("correction set %1").arg(QString::fromStdString(s.bench.lens().correction_set)));
