@@ -5,8 +5,8 @@
 #include "app/instruments/edit_field.h"
 #include "app/instruments/paint.h"
 #include "app/session/text.h"
-#include "physics/colour_text.h"
 #include "app/theme/label.h"
+#include "physics/colour_text.h"
 
 #include <QCheckBox>
 #include <QDialogButtonBox>

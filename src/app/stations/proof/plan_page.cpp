@@ -3,8 +3,8 @@
 #include "app/stations/proof/plan_page.h"
 
 #include "app/session/text.h"
-#include "physics/colour_text.h"
 #include "app/theme/label.h"
+#include "physics/colour_text.h"
 
 #include "physics/colour_difference.h"
 #include "proof/layout.h"
