@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Speed, as ratios in one run. Tests are never timed; this is where speed is looked at.
 #include "app/session/demo.h"
+#include "app/session/workshop.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
 #include "app/stations/proof/proof_station.h"
@@ -9,8 +10,8 @@
 #include "physics/patch.h"
 #include "recipe/plan.h"
 #include "recipe/regime_map.h"
+#include "recipe/weigh.h"
 #include "standin/camera.h"
-#include "standin/standin_link.h"
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
 
@@ -29,9 +30,9 @@ using namespace finch::app;
 
 namespace {
 
-const std::filesystem::path& data() {
-    static const std::filesystem::path folder = data_folder().value();
-    return folder;
+const DataFolders& data() {
+    static const DataFolders folders(data_folders().value().shipped);
+    return folders;
 }
 const Materials& materials() {
     static const Materials table = load_materials(data()).value();
@@ -54,7 +55,7 @@ void predict_without_colour_angles(benchmark::State& state) {
     const auto metal = materials().find(demo().setup.stock.metal).value();
     for (auto _ : state)
         benchmark::DoNotOptimize(predict(Scene{materials(), *metal, demo().setup.bench, demo().setup.stock},
-                                         demo().recipe, demo().fill, {{0, 0, 0}, 1}));
+                                         demo().recipe, demo().fill, straight));
 }
 BENCHMARK(predict_without_colour_angles)->Unit(benchmark::kMicrosecond);
 
@@ -115,13 +116,29 @@ void plans() {
                 times[times.size() / 2].first, times.back().first, times.back().second.c_str());
 }
 
+/// The aim of the demo weighed against everything its benches can do: first column and whole board.
+void aim_board() {
+    const Scene scene = demo_scene(demo().setup.stock, demo().setup.bench);
+    QElapsedTimer clock;
+    clock.start();
+    double first = 0;
+    const Weighing all = weigh(scene, demo().aim, load_benches(data()), [&](const Weighing&) {
+        if (first <= 0)
+            first = static_cast<double>(clock.nsecsElapsed()) / 1e6;
+        return true;
+    });
+    std::printf(
+        "aim of the demo: first column %.0f ms (must be under 300), %zu columns in %.0f ms (must be under 1200)\n",
+        first, all.proposals.size(), static_cast<double>(clock.nsecsElapsed()) / 1e6);
+}
+
 /// First picture and whole map of 100 x 100, on two threads.
 void regime_maps() {
     const Scene scene = demo_scene(demo().setup.stock, demo().setup.bench);
     const double one_prediction = seconds(
         [&] {
-            benchmark::DoNotOptimize(predict({materials(), scene.metal, scene.bench, scene.stock}, demo().recipe,
-                                             demo().fill, {{0, 0, 0}, 1}));
+            benchmark::DoNotOptimize(
+                predict({materials(), scene.metal, scene.bench, scene.stock}, demo().recipe, demo().fill, straight));
         },
         100);
     for (const auto& [a, b] :
@@ -147,11 +164,10 @@ void regime_maps() {
 /// One knob move: predict, recompute and paint the consequences at 1280 x 800.
 void knob_move() {
     QTemporaryDir folder;
-    const auto logbook = Logbook::open(folder.filePath(QStringLiteral("logbook.sqlite"))).value();
-    Workbench workbench(materials(), demo(), [] { return QDateTime::currentDateTime(); });
-    StandinLink link({{}, 7, 60});
-    ProofFlow flow(workbench, logbook.get(), link);
-    MainWindow window({workbench, flow, logbook.get(), link, nullptr, data(), QStringLiteral("bench")});
+    const auto shop =
+        Workshop::open({folder.path(), QStringLiteral("bench"), data(), true, false, {{}, 7, 60}}).value();
+    Workbench& workbench = shop->workbench();
+    MainWindow window(*shop);
     window.resize(1280, 800);
     window.show();
     using Page = ProofStation::Page;
@@ -235,11 +251,12 @@ void logbook_filter() {
     db.open();
     QSqlQuery sql(db);
     sql.exec(QStringLiteral("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 100000) INSERT "
-                            "INTO entry (kind, when_utc, operator, title, summary, outcome, bench, "
-                            "metal, lot, setup_json, body_json, program_version, words) SELECT 'reading', "
+                            "INTO entry (uid, kind, when_utc, operator, title, summary, outcome, bench, "
+                            "metal, lot, setup_json, body_json, program_version, words) SELECT 'uid-' || i, 'reading', "
                             "'2026-11-24T09:12:00Z', 'OD', 'Sheet ' || i, 'best D2', 'good', 'Wren', 'Stainless "
                             "316', 'S316-' || (i % 40), '{}', '{}', '0.1.0', 'sheet ' || i || ' best d2 s316-' || (i % "
                             "40) || ' stainless 316 wren od reading' FROM n"));
+    sql.exec(QStringLiteral("INSERT INTO entry_words(rowid, words) SELECT id, words FROM entry"));
     const auto book = Logbook::open(path).value();
     EntryFilter filter;
     filter.words = "s316-7 best";
@@ -272,6 +289,7 @@ int main(int argc, char** argv) {
     benchmark::RunSpecifiedBenchmarks();
     patch_rate();
     plans();
+    aim_board();
     regime_maps();
     knob_move();
     reading();
