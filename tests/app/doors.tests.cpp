@@ -46,7 +46,7 @@ std::map<QString, QByteArray> contents(const QString& folder) {
 
 } // namespace
 
-TEST_CASE("one window works on a workshop; another may look and changes nothing", "[window][doors]") {
+TEST_CASE("one window works on a workshop, and another may look and changes nothing", "[window][doors]") {
     CleanSettings clean;
     QTemporaryDir folder;
     DrivenWindow first(folder.path());
