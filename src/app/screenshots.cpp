@@ -3,6 +3,7 @@
 // Drives the real window through the demo and keeps a picture of each main view. Run by ./finch screenshots.
 #include "app/application.h"
 #include "app/session/aim_flow.h"
+#include "app/session/background.h"
 #include "app/session/workshop.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
@@ -25,18 +26,47 @@ using namespace finch;
 using namespace finch::app;
 using namespace Qt::StringLiterals;
 
-/// Lets events run until the flow is idle again, or says what took too long.
-bool settle(const ProofFlow& flow, int limit_ms = 60000) {
+constexpr int patience_ms = 120000; // a sanitized build on a loaded machine is slow
+
+void let_events_run(int ms) {
     QElapsedTimer clock;
     clock.start();
-    do {
+    while (clock.elapsed() < ms)
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
-    } while (flow.step() != ProofFlow::Step::idle && clock.elapsed() < limit_ms);
-    QElapsedTimer rest;
-    rest.start();
-    while (rest.elapsed() < 250)
+}
+
+/// Lets events run until `done`, or says what took too long.
+bool wait(const char* what, const std::function<bool()>& done) {
+    QElapsedTimer clock;
+    clock.start();
+    while (!done()) {
         QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
-    return flow.step() == ProofFlow::Step::idle;
+        if (clock.elapsed() > patience_ms) {
+            std::cerr << "gave up waiting for " << what << '\n';
+            return false;
+        }
+    }
+    return true;
+}
+
+/// The picture of a window in which nothing is under way any more: no work, no answer on its way, no change to see.
+QPixmap settled_picture(QWidget& window, Workshop& shop) {
+    constexpr int longest_delay_ms = 450; // of the timers that wait for a pause in the typing
+    QElapsedTimer clock;
+    clock.start();
+    QImage last;
+    for (;;) {
+        let_events_run(longest_delay_ms);
+        shop.desk().finish();
+        QCoreApplication::processEvents();
+        const QPixmap picture = window.grab();
+        const QImage image = picture.toImage();
+        const bool quiet =
+            background_pool().activeThreadCount() == 0 && shop.flow().step() == ProofFlow::Step::idle && image == last;
+        if (quiet || clock.elapsed() > patience_ms)
+            return picture;
+        last = image;
+    }
 }
 
 } // namespace
@@ -77,8 +107,7 @@ int main(int argc, char** argv) {
     window.show();
     const QDir out(QString::fromLocal8Bit(argv[1]));
     const auto shoot = [&](const QString& name) {
-        settle(flow);
-        if (!window.grab().save(out.filePath(name + u".png"_s)))
+        if (!settled_picture(window, **shop).save(out.filePath(name + u".png"_s)))
             std::cerr << "cannot write " << name.toStdString() << '\n';
     };
     const auto pass_minutes = [&](int minutes) { morning = morning.addSecs(60 * minutes); };
@@ -96,16 +125,8 @@ int main(int argc, char** argv) {
     arithmetic->setChecked(true);
     shoot(u"bench-arithmetic"_s);
     arithmetic->setChecked(false);
-    const auto wait = [](const std::function<bool()>& done) {
-        QElapsedTimer timer;
-        timer.start();
-        while (timer.elapsed() < 800) // let what is due begin
-            QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
-        while (!done() && timer.elapsed() < 20000)
-            QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
-    };
     window.show_station(MainWindow::StationId::aim);
-    wait([&] { return !window.aims().busy() && !window.aims().weighing().proposals.empty(); });
+    wait("the aim board", [&] { return window.aims().up_to_date(); });
     shoot(u"aim"_s);
     window.show_station(MainWindow::StationId::proof);
     window.proof().show_page(ProofStation::Page::plan);
@@ -114,18 +135,19 @@ int main(int argc, char** argv) {
     window.proof().show_page(ProofStation::Page::sheet);
     shoot(u"proof-predicted"_s);
     flow.burn();
-    if (!settle(flow))
+    if (!wait("a sheet", [&] { return flow.step() == ProofFlow::Step::idle; }))
         return 1;
     pass_minutes(12);
     shoot(u"proof-measured"_s);
     flow.plan_next();
     flow.burn();
-    if (!settle(flow))
+    if (!wait("a sheet", [&] { return flow.step() == ProofFlow::Step::idle; }))
         return 1;
     pass_minutes(9);
     shoot(u"proof-second-round"_s);
     window.proof().show_page(ProofStation::Page::tune);
-    wait([&] { return window.proof().tune().worker().finished() && !window.aims().alternatives().empty(); });
+    wait("the surface", [&] { return window.proof().tune().worker().finished(); });
+    wait("the alternatives", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune"_s);
     window.proof().show_page(ProofStation::Page::sheet);
     window.use_theme(u"workshop"_s);
@@ -144,7 +166,7 @@ int main(int argc, char** argv) {
             readings.push_back(e.id);
     const auto show_entry = [&](long long id) {
         window.logbook().show_entry(id);
-        wait([&] { return true; });
+        settled_picture(window, **shop);
     };
     if (!readings.empty())
         show_entry(readings.front());
@@ -174,15 +196,13 @@ int main(int argc, char** argv) {
     });
     workbench.confirm_focus();
     window.show_station(MainWindow::StationId::aim);
-    wait([&] {
-        return !window.aims().busy() && !window.aims().weighing().proposals.empty() &&
-               window.aims().weighing().proposals.front().candidate().verdicts.size() == 5;
-    });
+    wait("the aim board of the stamp", [&] { return window.aims().up_to_date(); });
     shoot(u"aim-stamp"_s);
     window.aim().take(0);
-    wait(
-        [&] { return window.proof().tune().worker().finished() && window.proof().tune().worker().patch() != nullptr; });
-    wait([&] { return !window.aims().alternatives().empty(); });
+    wait("the patch of the stamp", [&] {
+        return window.proof().tune().worker().finished() && window.proof().tune().worker().patch() != nullptr;
+    });
+    wait("the alternatives of the stamp", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune-stamp"_s);
     window.use_theme(u"workshop"_s);
     window.show_station(MainWindow::StationId::bench);

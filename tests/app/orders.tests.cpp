@@ -324,3 +324,20 @@ TEST_CASE("facts survive the end of the program before the logbook could be writ
     CHECK(QTest::qWaitFor([&] { return again.waiting() == 0 && written.count() == 1; }, 5000));
     CHECK(Logbook::open(logbook).value()->list().value().front().uid == "u-1");
 }
+
+TEST_CASE("what was asked for in the last moment is kept: the end waits for it", "[orders]") {
+    QTemporaryDir folder;
+    const QString logbook = folder.filePath(QStringLiteral("logbook.sqlite"));
+    const QString outbox = folder.filePath(QStringLiteral("outbox"));
+    Entry e;
+    e.when_utc = "2026-11-24T09:12:00Z";
+    e.setup = e.body = nlohmann::json::object();
+    constexpr int times = 40;
+    for (int i = 0; i < times; ++i) {
+        Recorder recorder({logbook, outbox, false, 50});
+        e.uid = "u-" + std::to_string(i);
+        e.title = e.uid;
+        recorder.record(e, {}, {});
+    }
+    CHECK(Outbox(outbox).waiting().size() + Logbook::open(logbook).value()->list().value().size() == times);
+}

@@ -82,19 +82,40 @@ void paint_borders(QPainter& painter, const QRectF& f, const RegimeMap& map) {
         }
 }
 
-void paint_tag(QPainter& painter, QPointF centre, const QString& text, const QRectF& within, const Theme& t) {
-    const double w = text_width(text, TextStyle::small) + 10;
-    QRectF box(centre.x() - w / 2, centre.y() - 9, w, 18);
-    box.moveLeft(std::clamp(box.left(), within.left() + 3, within.right() - w - 3));
-    box.moveTop(std::clamp(box.top(), within.top() + 3, within.bottom() - 21));
-    painter.fillRect(box, t(Role::tag_ground));
-    painter.setPen(QPen(t(Role::tag_ink), 1));
-    painter.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5));
-    paint_text(painter, box, text, TextStyle::small, t(Role::tag_ink), Qt::AlignCenter);
-}
+/// Words on the map. None covers another: what finds no place is left out.
+class Tags {
+public:
+    Tags(QPainter& painter, const QRectF& field, const Theme& theme)
+        : painter_(painter), field_(field), theme_(theme) {}
+    /// Sets the text at the first of the places that is free.
+    void set(const QString& text, const std::vector<QPointF>& places) {
+        const double w = text_width(text, TextStyle::small) + 10;
+        for (const QPointF& centre : places) {
+            QRectF box(centre.x() - w / 2, centre.y() - 9, w, 18);
+            box.moveLeft(
+                std::clamp(box.left(), field_.left() + 3, std::max(field_.left() + 3, field_.right() - w - 3)));
+            box.moveTop(std::clamp(box.top(), field_.top() + 3, std::max(field_.top() + 3, field_.bottom() - 21)));
+            const QRectF with_margin = box.adjusted(-3, -3, 3, 3);
+            if (std::any_of(taken_.begin(), taken_.end(), [&](const QRectF& t) { return t.intersects(with_margin); }))
+                continue;
+            taken_.push_back(box);
+            painter_.fillRect(box, theme_(Role::tag_ground));
+            painter_.setPen(QPen(theme_(Role::tag_ink), 1));
+            painter_.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5));
+            paint_text(painter_, box, text, TextStyle::small, theme_(Role::tag_ink), Qt::AlignCenter);
+            return;
+        }
+    }
+
+private:
+    QPainter& painter_;
+    QRectF field_;
+    const Theme& theme_;
+    std::vector<QRectF> taken_;
+};
 
 /// The name of each effect where there is most of it.
-void paint_names(QPainter& painter, const QRectF& f, const RegimeMap& map, const Theme& t) {
+void paint_names(Tags& tags, const QRectF& f, const RegimeMap& map) {
     struct Place {
         double x = 0, y = 0;
         int count = 0;
@@ -111,26 +132,30 @@ void paint_names(QPainter& painter, const QRectF& f, const RegimeMap& map, const
         const Place& p = places.at(i);
         if (p.count < map.side * map.side / 60)
             continue;
-        // The mean may lie outside a crescent: the nearest cell of that effect carries the name.
+        // The mean may lie outside a crescent: the cells of that effect nearest to it carry the name.
         const double mx = p.x / p.count, my = p.y / p.count;
-        double best = 1e9, bx = mx, by = my;
+        std::vector<std::pair<double, QPointF>> cells;
         for (int y = 0; y < map.side; y += 2)
             for (int x = 0; x < map.side; x += 2)
                 if (map.at(x, y).effect == static_cast<Effect>(i))
-                    if (const double d = std::hypot(x - mx, y - my); d < best) {
-                        best = d;
-                        bx = x;
-                        by = y;
-                    }
-        paint_tag(painter,
-                  {f.left() + (bx + 0.5) / map.side * f.width(), f.bottom() - (by + 0.5) / map.side * f.height()},
-                  from_utf8(word(static_cast<Effect>(i))), f, t);
+                    cells.emplace_back(std::hypot(x - mx, y - my),
+                                       QPointF(f.left() + (x + 0.5) / map.side * f.width(),
+                                               f.bottom() - (y + 0.5) / map.side * f.height()));
+        std::stable_sort(cells.begin(), cells.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+        std::vector<QPointF> points(cells.size());
+        std::transform(cells.begin(), cells.end(), points.begin(), [](const auto& c) { return c.second; });
+        tags.set(from_utf8(word(static_cast<Effect>(i))), points);
     }
 }
 
-void paint_equal_lines(QPainter& painter, const QRectF& f, const RegimeMap& map, const Theme& t) {
+struct LineTag {
+    QString text;
+    std::vector<QPointF> places;
+};
+/// Returns the tags, which lie over all lines and leave the names their places.
+std::vector<LineTag> paint_equal_lines(QPainter& painter, const QRectF& f, const RegimeMap& map, const Theme& t) {
     const MapField solid = solid_field(map);
-    std::vector<std::pair<QPointF, QString>> tags; // over all lines
+    std::vector<LineTag> tags;
     for (const MapField field : {solid, MapField::dose}) {
         const int count = field == MapField::dose ? 3 : field == MapField::depth ? 4 : 2;
         for (const MapLine& line : equal_lines(map, field, count)) {
@@ -146,18 +171,20 @@ void paint_equal_lines(QPainter& painter, const QRectF& f, const RegimeMap& map,
             }
             if (line.pieces.empty())
                 continue;
-            // Pulses are lettered at the foot of their line, doses at its head.
-            const auto lower = [](const auto& a, const auto& b) { return a.first.y < b.first.y; };
-            const auto end = field != MapField::dose ? *std::min_element(line.pieces.begin(), line.pieces.end(), lower)
-                                                     : *std::max_element(line.pieces.begin(), line.pieces.end(), lower);
-            const QString text = screen_number(line.level, 3) + (field == MapField::pulses  ? u" pulses/mm²"_s
-                                                                 : field == MapField::depth ? u" µm deep"_s
-                                                                                            : u" J/mm²"_s);
-            tags.emplace_back(QPointF(f.left() + end.first.x * f.width(), f.bottom() - end.first.y * f.height()), text);
+            // Pulses are lettered at the foot of their line, doses at its head, or as near to it as there is place.
+            std::vector<QPointF> places;
+            for (const auto& [from, to] : line.pieces)
+                places.emplace_back(f.left() + from.x * f.width(), f.bottom() - from.y * f.height());
+            std::stable_sort(places.begin(), places.end(), [&](const QPointF& a, const QPointF& b) {
+                return field == MapField::dose ? a.y() < b.y() : a.y() > b.y();
+            });
+            tags.push_back({screen_number(line.level, 3) + (field == MapField::pulses  ? u" pulses/mm²"_s
+                                                            : field == MapField::depth ? u" µm deep"_s
+                                                                                       : u" J/mm²"_s),
+                            std::move(places)});
         }
     }
-    for (const auto& [at, text] : tags)
-        paint_tag(painter, at, text, f, t);
+    return tags;
 }
 
 void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool across, const QString& unit,
@@ -235,8 +262,11 @@ void paint_map_ground(QPainter& painter, const QRectF& box, const RegimeMapView&
     paint_borders(painter, f, map);
     if (v.finished) {
         painter.setRenderHint(QPainter::Antialiasing);
-        paint_equal_lines(painter, f, map, t);
-        paint_names(painter, f, map, t);
+        Tags tags(painter, f, t);
+        const auto line_tags = paint_equal_lines(painter, f, map, t);
+        paint_names(tags, f, map);
+        for (const LineTag& tag : line_tags)
+            tags.set(tag.text, tag.places);
     }
     painter.restore();
 }

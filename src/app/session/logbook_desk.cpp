@@ -12,14 +12,13 @@ LogbookDesk::LogbookDesk(QString path, LogbookUse use, QObject* parent)
 }
 
 LogbookDesk::~LogbookDesk() {
-    // The database belongs to its thread, to its last breath.
-    post([this] {
-        book_.reset();
-        delete inside_;
-        inside_ = nullptr;
-    });
+    // The database belongs to its thread, to its last breath. Waited for: a thread that is told to quit does not look
+    // at what was still asked of it.
+    QMetaObject::invokeMethod(
+        inside_, [this] { book_.reset(); }, Qt::BlockingQueuedConnection);
     thread_.quit();
     thread_.wait();
+    delete inside_;
 }
 
 void LogbookDesk::post(std::function<void()> work) {

@@ -55,7 +55,11 @@ public:
             retry_->start();
         tell_counts();
     }
-    void stop() { book_.reset(); }
+    void stop() {
+        work();
+        retry_->stop();
+        book_.reset();
+    }
 
 private:
     struct Held {
@@ -127,16 +131,13 @@ Recorder::Recorder(Places places, QObject* parent)
 }
 
 Recorder::~Recorder() {
+    // Waited for: a thread that is told to quit does not look at what was still asked of it, and an entry would be
+    // lost.
     QMetaObject::invokeMethod(
-        worker_,
-        [this] {
-            worker_->work();
-            worker_->stop();
-            delete worker_;
-        },
-        Qt::QueuedConnection);
+        worker_, [this] { worker_->stop(); }, Qt::BlockingQueuedConnection);
     thread_.quit();
     thread_.wait();
+    delete worker_;
 }
 
 void Recorder::record(Entry entry, std::vector<EntryPicture> pictures,
