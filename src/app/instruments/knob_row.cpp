@@ -183,7 +183,7 @@ void KnobRow::step(int direction, Qt::KeyboardModifiers modifiers) {
     const double size = knob_step(view_.knob, view_.value) * (modifiers & Qt::ShiftModifier ? 10
                                                               : modifiers & Qt::AltModifier ? 0.1
                                                                                             : 1);
-    const double whole = view_.knob == Knob::passes ? std::max(1.0, std::round(size)) : size;
+    const double whole = traits(view_.knob).whole ? std::max(1.0, std::round(size)) : size;
     move_to(std::clamp(view_.value + direction * whole, view_.low, view_.high));
 }
 

@@ -204,8 +204,7 @@ void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool a
     double last = -1e9;
     for (const double v : marks) {
         const double s = axis.share(v);
-        const bool micro = axis.knob == Knob::hatch_pitch;
-        const QString text = screen_number(micro ? v * 1000 : v, 3);
+        const QString text = screen_number(v * traits(axis.knob).screen_factor, 3);
         if (across) {
             const double x = f.left() + s * f.width();
             paint_hairline(painter, {x, f.bottom()}, {x, f.bottom() + 5}, t(Role::tick));

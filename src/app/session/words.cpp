@@ -42,10 +42,7 @@ QString swing_text(const OutcomeSpread& s) {
 }
 
 QString screen_unit(Knob knob) {
-    if (knob == Knob::hatch_pitch)
-        return u"µm"_s;
-    const auto unit = traits(knob).unit;
-    return unit == "deg" ? u"°"_s : from_utf8(unit);
+    return from_utf8(traits(knob).screen_unit);
 }
 
 QString reason_words(const FocusState& state) {

@@ -140,12 +140,24 @@ ProcessModel read_model(JsonFields f) {
     m.surface_loss = c("surface_loss_w_m2k", 0, 10000);
     m.turn_s = c("turn_ms", 0, 100, 1e-3);
     m.cleaning_from_j_m2 = c("cleaning_from_j_cm2", 0, 100, 1e4);
+    m.frost_limit_m = c("frost_limit_um", 0.1, 1000, 1e-6);
+    m.clamped_loss = c("clamped_loss_w_m2k", 0, 10000);
+    m.resting_loss = c("resting_loss_w_m2k", 0, 10000);
     m.removal = read_removal_model(ConstantsReader(f.object("removal"), m.origins));
     JsonFields looks = f.object("looks");
     m.looks = {read_look(looks.object("dark_floor")), read_look(looks.object("bleached")),
                read_look(looks.object("coat"))};
     ConstantsReader e(f.object("effort"), m.origins);
-    m.effort = {e("handling_s", 0, 3600), e("focus_mm_s", 0.01, 1000), e("focus_settle_s", 0, 60)};
+    m.effort = {e("handling_s", 0, 3600), e("focus_mm_s", 0.01, 1000), e("focus_settle_s", 0, 60),
+                e("next_cell_s", 0, 60), e("cleaning_speed", 0.1, 100)};
+    ConstantsReader s(f.object("spread"), m.origins);
+    m.spread = {s("film_unproven", 0, 2),  s("film_least", 0, 2),         s("film_most", 0, 2),
+                s("depth_learned", 1, 10), s("compound_unproven", 1, 10), s("compound_learned", 1, 10)};
+    if (m.spread.film_least > m.spread.film_most)
+        f.fault("spread", "The least spread of a film is above the most.", "Set film_least to film_most or less.");
+    ConstantsReader d(f.object("drift"), m.origins);
+    m.drift = {d("focus_mm", 0, 100), d("power", 0, 0.9), d("thickness", 0, 0.9), d("lot_unproven", 0, 0.4),
+               d("lot_proven", 0, 0.4)};
     JsonFields finishes = f.object("finishes");
     for (const auto& [finish, key] : {std::pair{Finish::mirror, "mirror"},
                                       {Finish::mill, "mill"},

@@ -63,6 +63,20 @@ struct LookEstimates {
 struct EffortModel {
     double handling_s = 8; ///< load and unload
     double focus_mm_s = 2, focus_settle_s = 0.25;
+    double next_cell_s = 0.05;   ///< of a sheet
+    double cleaning_speed = 1.5; ///< over that of the main pass
+};
+/// How far a prediction may be off, before and after measuring.
+struct SpreadModel {
+    double film_unproven = 0.3, film_least = 0.05, film_most = 0.1; ///< standard deviations of the thickness, shares
+    double depth_learned = 1.15;                                    ///< a factor, as those of the metals
+    double compound_unproven = 2, compound_learned = 1.15;          ///< factors on the power
+};
+/// What changes at a bench from day to day without anybody's doing.
+struct DriftModel {
+    double focus_mm = 0.3;
+    double power = 0.03, thickness = 0.1;         ///< shares
+    double lot_unproven = 0.1, lot_proven = 0.03; ///< shares of film thickness or depth
 };
 
 /// Constants that belong to the process rather than to one metal, in SI units.
@@ -78,9 +92,13 @@ struct ProcessModel {
     double surface_loss = 15; ///< W/(m2 K) per face
     double turn_s = 0.5e-3;
     double cleaning_from_j_m2 = 0.3e4;
+    double frost_limit_m = 8e-6;                  ///< deeper is engraved
+    double clamped_loss = 300, resting_loss = 60; ///< of a thin plate, W/(m2 K)
     RemovalModel removal;
     LookEstimates looks;
     EffortModel effort;
+    SpreadModel spread;
+    DriftModel drift;
     std::map<Finish, FinishFactors> finishes;
     std::map<Coating, double> growth_factor;
     std::map<std::string, ConstantOrigin> origins;

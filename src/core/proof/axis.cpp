@@ -67,9 +67,10 @@ Expected<std::vector<double>> axis_values(const AxisPlan& plan, const KnobLimits
     for (int i = 0; i < plan.count; ++i) {
         const double v = plain_value(plan, i);
         const double next = plan.count > 1 ? plain_value(plan, i > 0 ? i - 1 : 1) : v;
-        // A rounded value stays within an eighth of a step, so that steps still look even.
-        double rounded = plan.count > 1 ? friendly(v, std::abs(v - next) / 8) : v;
-        if (plan.knob == Knob::passes)
+        // A rounded value stays within an eighth of a step, so that steps still look even, and within a few percent,
+        // so that wide ratios still end near where they were asked to.
+        double rounded = plan.count > 1 ? friendly(v, std::min(std::abs(v - next) / 8, 0.04 * std::abs(v))) : v;
+        if (traits(plan.knob).whole)
             rounded = std::round(v);
         out.push_back(std::clamp(rounded, limits.low, limits.high));
     }

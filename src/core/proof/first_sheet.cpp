@@ -32,45 +32,13 @@ AxisPlan round_value(const Recipe& r, const Bench& bench, Knob knob, double reac
 } // namespace
 
 SheetRequest first_sheet(const Recipe& r, School school, const Bench& bench) {
-    const bool variable = bench.source.kind == SourceKind::variable_pulse_width;
+    const SchoolRules& asked = rules(r.process, school);
+    const bool can_turn = bench.source.kind == SourceKind::variable_pulse_width;
+    const SheetRule& rule = (asked.turns_pulse_width && !can_turn ? rules(r.process).schools.front() : asked).sheet;
     SheetRequest q;
     q.base = r;
-    Knob across = Knob::scan_speed, down = Knob::hatch_pitch;
-    double reach = 1.6;
-    switch (r.process) {
-    case Process::anneal:
-    case Process::colour:
-        if (school == School::width_by_power && variable) {
-            across = Knob::pulse_width;
-            down = Knob::power;
-        } else if (school == School::out_of_focus)
-            down = Knob::focus_offset;
-        break;
-    case Process::bright:
-    case Process::frost:
-        down = Knob::power;
-        break;
-    case Process::engrave:
-    case Process::deep_engrave:
-        across = Knob::frequency;
-        down = Knob::scan_speed;
-        reach = 1.5;
-        break;
-    case Process::strip:
-    case Process::bleach:
-        // The window lies along the focus: a row of offsets shows both of its ends.
-        across = Knob::focus_offset;
-        down = Knob::power;
-        reach = 1.35;
-        break;
-    case Process::compound:
-    case Process::creep_up:
-        down = Knob::power;
-        reach = 1.5;
-        break;
-    }
-    q.across = round_value(r, bench, across, reach, 6);
-    q.down = round_value(r, bench, down, reach, 5);
+    q.across = round_value(r, bench, rule.across, rule.reach, 6);
+    q.down = round_value(r, bench, rule.down, rule.reach, 5);
     return q;
 }
 

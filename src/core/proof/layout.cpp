@@ -73,48 +73,20 @@ std::string upper(std::string text) {
     return text;
 }
 
-/// The name of a knob where there is room for a few strokes only.
-const char* stroke_name(Knob knob) {
-    switch (knob) {
-    case Knob::power:
-        return "P";
-    case Knob::frequency:
-        return "F";
-    case Knob::pulse_width:
-        return "W";
-    case Knob::scan_speed:
-        return "V";
-    case Knob::hatch_pitch:
-        return "H";
-    case Knob::hatch_angle:
-        return "ANG";
-    case Knob::turn_per_pass:
-        return "TURN";
-    case Knob::line_shift:
-        return "SHIFT";
-    case Knob::passes:
-        return "N";
-    case Knob::focus_offset:
-        return "Z";
-    }
-    return "";
-}
-
 std::string fixed_text(const ProofSheet& sheet, bool first_line) {
     std::string out;
     int written = 0;
     for (const Knob knob : all_knobs) {
         if (knob == sheet.across.knob || knob == sheet.down.knob)
             continue;
-        if (knob == Knob::line_shift && sheet.base.line_shift_percent == 0)
+        const KnobTraits& t = traits(knob);
+        if (!t.label_if_zero && t.get(sheet.base) == 0)
             continue;
         const bool first = written < 4;
         ++written;
         if (first != first_line)
             continue;
-        const KnobTraits& t = traits(knob);
-        out += fmt::format("{}{}={}{}", out.empty() ? "" : "  ", stroke_name(knob),
-                           format_number(knob_value(sheet.base, knob), 4), t.unit);
+        out += fmt::format("{}{}={}{}", out.empty() ? "" : "  ", t.stroke, format_number(t.get(sheet.base), 4), t.unit);
     }
     return out;
 }

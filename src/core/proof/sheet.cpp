@@ -14,8 +14,6 @@
 namespace finch {
 namespace {
 
-constexpr double travel_s = 0.05; // jump, settle and one look at the next cell
-
 /// Whether a cell shows what its process is for, nothing, or something that only spoils the coupon.
 CellFate fate_of(const Prediction& p, const Metal& metal, Process process) {
     const AnnealResult& m = p.mark;
@@ -222,7 +220,7 @@ SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
             f.time_s = f.prediction->mark.pattern.time_s;
         }
         if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
-            out.total_s += f.time_s + travel_s;
+            out.total_s += f.time_s + scene.materials.model.effort.next_cell_s;
         out.cells.push_back(std::move(f));
     }
     // About half of the modules of four markers, and the strokes of the labels at the label speed.

@@ -475,7 +475,7 @@ Expected<BorrowedStart> rescaled(const Borrowed& b, const Scene& s, Process proc
     const MachineLimits limits = machine_limits(s.bench, old.pulse_ns);
     if (passes > limits.most_passes)
         old.passes = 1;
-    auto result = transfer(old, transfer_family(process), limits);
+    auto result = transfer(old, traits(process).family, limits);
     if (!result)
         return tl::unexpected(result.error());
     out.result = std::move(*result);

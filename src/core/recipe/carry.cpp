@@ -60,7 +60,7 @@ Recipe recipe_on(const Bench& bench, const MachineSettings& s, Recipe r) {
 
 Expected<Carried> carry(const Bench& from, const Recipe& recipe, const Bench& to) {
     MachineSettings old = machine_settings(from, recipe);
-    const TransferFamily family = transfer_family(recipe.process);
+    const TransferFamily family = traits(recipe.process).family;
     const MachineLimits limits = machine_limits(to, old.pulse_ns);
     const int passes = old.passes;
     const bool many = passes > limits.most_passes;

@@ -20,7 +20,7 @@ void check_limits(const Recipe& recipe, const Bench& bench, std::vector<Finding>
     for (const Knob knob : all_knobs) {
         if (knob == Knob::pulse_width && bench.source.kind == SourceKind::fixed_pulse_width)
             continue;
-        if (knob == Knob::hatch_angle || knob == Knob::turn_per_pass)
+        if (traits(knob).periodic)
             continue;
         const double v = knob_value(recipe, knob);
         const KnobLimits limits = knob_limits(bench, knob);
@@ -86,7 +86,7 @@ void check_stock(const Recipe& recipe, const Stock& stock, std::vector<Finding>&
         out.push_back({"stock.coating_unknown", Severity::warning, std::nullopt,
                        "Nobody has checked this stock for plating, lacquer or clear film.",
                        "Check it, then set the coating on the Bench station."});
-    else if (stock.coating != Coating::none && !(recipe.process == Process::strip || recipe.process == Process::bleach))
+    else if (stock.coating != Coating::none && !traits(recipe.process).takes_coat())
         out.push_back({"stock.coated", Severity::warning, std::nullopt,
                        "The surface is coated: hardly any oxide grows through it.", "Strip the coating first."});
     std::string below = stock.under_it;

@@ -59,9 +59,8 @@ Effort effort(const Scene& s, const Recipe& recipe, const Prediction& p, const F
     e.mark_s = p.mark.pattern.time_s;
     e.handling_s = model.handling_s;
     const int passes = burned_setting(recipe).passes;
-    // A cleaning pass runs at one and a half times the speed of the main pass.
     if (recipe.deep.clean_every > 0)
-        e.cleaning_s = passes / recipe.deep.clean_every * p.mark.pattern.pass_s / 1.5;
+        e.cleaning_s = passes / recipe.deep.clean_every * p.mark.pattern.pass_s / model.cleaning_speed;
     if (recipe.deep.focus_every > 0)
         e.focus_s = (passes - 1) / recipe.deep.focus_every *
                     (in_mm(recipe.deep.focus_step) / model.focus_mm_s + model.focus_settle_s);
@@ -80,7 +79,7 @@ Effort effort(const Scene& s, const Recipe& recipe, const Prediction& p, const F
 }
 
 OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Prediction& p, const Fill& fill) {
-    constexpr double focus_mm = 0.3, power_share = 0.03, thickness_share = 0.10;
+    const DriftModel& drift = s.materials.model.drift;
     OutcomeSpread out;
     out.in_colour = !decider(p);
     const auto worst = [&](auto&& changed) {
@@ -99,19 +98,19 @@ OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Predict
     };
     out.focus = worst([&](int sign) {
         Recipe r = recipe;
-        r.setting.focus_offset += mm(sign * focus_mm);
+        r.setting.focus_offset += mm(sign * drift.focus_mm);
         return predicted(s.bench, s.stock, r, s.evidence);
     });
     out.power =
-        worst([&](int sign) { return predicted(drifted(s.bench, sign * power_share), s.stock, recipe, s.evidence); });
+        worst([&](int sign) { return predicted(drifted(s.bench, sign * drift.power), s.stock, recipe, s.evidence); });
     out.thickness = worst([&](int sign) {
         Stock stock = s.stock;
-        stock.thickness *= 1 + sign * thickness_share;
+        stock.thickness *= 1 + sign * drift.thickness;
         return predicted(s.bench, stock, recipe, s.evidence);
     });
     // Between lots the film or the depth moves by about half of what nobody has measured yet.
     const bool known = s.evidence.sheets > 0 || s.evidence.depth_coupons > 0;
-    const double lot = known ? 0.03 : 0.10;
+    const double lot = known ? drift.lot_proven : drift.lot_unproven;
     out.lot = worst([&](int sign) {
         Evidence e = s.evidence;
         e.growth_gain *= 1 + 2 * sign * lot;

@@ -21,28 +21,11 @@ std::string percent(double share) {
 /// "10 % slower", "2 passes more", "0.5 mm out of focus".
 std::string turned(Knob knob, double from, double to) {
     const double share = from > 0 ? to / from - 1 : 0;
-    const auto by = format_number(100 * std::abs(share), 2);
-    switch (knob) {
-    case Knob::power:
-        return fmt::format("{} % {} power", by, share > 0 ? "more" : "less");
-    case Knob::frequency:
-        return fmt::format("{} % {} pulse frequency", by, share > 0 ? "higher" : "lower");
-    case Knob::pulse_width:
-        return fmt::format("pulses {} % {}", by, share > 0 ? "longer" : "shorter");
-    case Knob::scan_speed:
-        return fmt::format("{} % {}", by, share > 0 ? "faster" : "slower");
-    case Knob::hatch_pitch:
-        return fmt::format("a hatch pitch {} % {}", by, share > 0 ? "coarser" : "finer");
-    case Knob::passes:
-        return fmt::format("{} instead of {} passes", format_number(to, 4), format_number(from, 4));
-    case Knob::focus_offset:
-        return fmt::format("focus offset {} mm", format_number(to, 3));
-    case Knob::hatch_angle:
-    case Knob::turn_per_pass:
-    case Knob::line_shift:
-        break;
-    }
-    return fmt::format("{} {}", traits(knob).label, format_number(to, 3));
+    const KnobTraits& t = traits(knob);
+    if (t.more.empty())
+        return fmt::format("{} {}", t.label, format_number(to, 3));
+    return fmt::format(fmt::runtime(share > 0 ? t.more : t.less), format_number(100 * std::abs(share), 2),
+                       format_number(from, 4), format_number(to, t.whole ? 4 : 3));
 }
 
 std::string words_of(const KnobEffect& e) {

@@ -266,21 +266,10 @@ std::string_view word(CandidateKind kind) {
 }
 
 std::string label(const PlanTask& task, const Materials& materials) {
-    switch (task.school) {
-    case School::in_focus:
-        return "In focus";
-    case School::out_of_focus:
-        return "Out of focus";
-    case School::speed_by_pitch:
-        return "Speed by pitch";
-    case School::width_by_power:
-        return "Width by power";
-    case School::single:
-        break;
-    }
-    if (task.process == Process::compound)
-        if (const CompoundConstants* c = materials.compounds.compound(task.compound))
-            return c->name;
+    if (task.school != School::single)
+        return std::string(rules(task.process, task.school).label);
+    if (const CompoundConstants* c = materials.compounds.compound(task.compound))
+        return c->name;
     return std::string(traits(task.process).label);
 }
 
@@ -289,10 +278,10 @@ Expected<void> possible(const Scene& s, const PlanTask& task) {
         return failure("plan.impossible", std::move(why), std::move(fix));
     };
     const SourceKind source = s.bench.source.kind;
-    const bool coated = s.materials.coat(s.stock.coating) != nullptr;
-    if (task.process == Process::creep_up)
+    const ProcessTraits& process = traits(task.process);
+    if (process.works_on == WorksOn::anything)
         return {};
-    if (task.process == Process::compound) {
+    if (process.works_on == WorksOn::compound) {
         const CompoundMetal* m = s.materials.compounds.metal(s.stock.metal);
         const CompoundConstants* c = s.materials.compounds.compound(task.compound);
         if (m == nullptr || c == nullptr)
@@ -312,38 +301,48 @@ Expected<void> possible(const Scene& s, const PlanTask& task) {
         return no("Bare metal throws the light of a gas laser back.", "Use a compound, or another bench.");
     if (source == SourceKind::blue_diode && task.process != Process::colour)
         return no("A blue diode only tints or colours metal.", "Use a pulsed fibre bench.");
-    const bool strips = task.process == Process::strip || task.process == Process::bleach;
-    if (strips && !coated)
+    const bool coated = s.materials.coat(s.stock.coating) != nullptr;
+    if (process.takes_coat() && !coated)
         return no("There is no coat on this stock.", "Set the coating on the Bench station.");
-    if (task.process == Process::bleach && s.stock.coating != Coating::anodised)
+    if (process.works_on == WorksOn::dyed_film && s.stock.coating != Coating::anodised)
         return no("Only a dyed anodised film bleaches.", "Strip the coat instead.");
-    if (!strips && coated)
+    if (!process.takes_coat() && coated)
         return no("The stock is coated.", "Strip the coat first.");
-    if ((task.process == Process::anneal || task.process == Process::colour) && !s.metal.oxide)
-        return no(fmt::format("No oxide film is known to colour {}.", s.metal.name),
-                  "Try frost, engraving or a compound.");
-    if (!s.metal.removal && task.process != Process::anneal && task.process != Process::colour)
+    if (process.works_on == WorksOn::oxide) {
+        if (!s.metal.oxide)
+            return no(fmt::format("No oxide film is known to colour {}.", s.metal.name),
+                      "Try frost, engraving or a compound.");
+    } else if (!s.metal.removal)
         return no(fmt::format("No removal is modelled for {}.", s.metal.name), "Run a coupon.");
     return {};
 }
 
 std::vector<PlanTask> possible_tasks(const Scene& s) {
-    std::vector<PlanTask> all{
-        {Process::anneal, School::in_focus, {}, {}},       {Process::anneal, School::out_of_focus, {}, {}},
-        {Process::colour, School::speed_by_pitch, {}, {}}, {Process::colour, School::width_by_power, {}, {}},
-        {Process::bright, School::single, {}, {}},         {Process::frost, School::single, {}, {}},
-        {Process::engrave, School::single, {}, {}},        {Process::deep_engrave, School::single, {}, {}},
-        {Process::bleach, School::single, {}, {}},         {Process::strip, School::single, {}, {}}};
-    for (const CompoundConstants& c : s.materials.compounds.compounds)
-        all.push_back({Process::compound, School::single, c.key, {}});
-    std::erase_if(all, [&](const PlanTask& t) {
-        // A fixed pulse width leaves the second school of colour nothing to turn.
-        return !possible(s, t) ||
-               (t.school == School::width_by_power && s.bench.source.kind != SourceKind::variable_pulse_width);
-    });
-    if (all.empty())
-        all.push_back({Process::creep_up, School::single, {}, {}});
-    return all;
+    std::vector<PlanTask> out;
+    const auto offer = [&](const PlanTask& task, bool turns_pulse_width) {
+        const bool can_turn = s.bench.source.kind == SourceKind::variable_pulse_width;
+        if (possible(s, task) && (can_turn || !turns_pulse_width))
+            out.push_back(task);
+    };
+    for (const Process process : all_processes)
+        switch (traits(process).works_on) {
+        case WorksOn::anything: // the last resort, below
+            break;
+        case WorksOn::compound:
+            for (const CompoundConstants& c : s.materials.compounds.compounds)
+                offer({process, School::single, c.key, {}}, false);
+            break;
+        case WorksOn::oxide:
+        case WorksOn::bare_metal:
+        case WorksOn::coat:
+        case WorksOn::dyed_film:
+            for (const SchoolRules& school : rules(process).schools)
+                offer({process, school.school, {}, {}}, school.turns_pulse_width);
+            break;
+        }
+    if (out.empty())
+        out.push_back({Process::creep_up, School::single, {}, {}});
+    return out;
 }
 
 Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task) {

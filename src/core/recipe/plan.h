@@ -3,21 +3,13 @@
 #pragma once
 
 #include "recipe/judge.h"
+#include "recipe/process_rules.h"
 
 #include <optional>
 #include <string>
 #include <vector>
 
 namespace finch {
-
-/// Ways of doing the same process between which practitioners differ.
-enum class School {
-    single,         ///< no dispute
-    in_focus,       ///< anneal: low power, high frequency, fine pitch
-    out_of_focus,   ///< anneal: high power, low frequency, coarser pitch, wider spot
-    speed_by_pitch, ///< colour: pulses per mm2 at fixed power and width
-    width_by_power  ///< colour: pulse width and power at fixed speed and pitch
-};
 
 /// What to plan.
 struct PlanTask {
@@ -63,11 +55,7 @@ struct Plan {
 /// Depth that an engraving is planned for, um: the middle of the wish, or what is usual.
 [[nodiscard]] double wanted_depth_um(const Aim& aim, Process process);
 
-/// How far a recipe is from doing what its process is for: 0 = does it. The sentence names the largest miss.
-struct Miss {
-    double size = 0;
-    std::string why;
-};
+/// How far a recipe is from doing what its process is for, and whether the source can carry it.
 [[nodiscard]] Miss miss(const Scene& scene, const Aim& aim, const Recipe& recipe, const Prediction& prediction);
 /// ln distance to the nearest effect that would spoil it.
 [[nodiscard]] double safety_margin(const Recipe& recipe, const Prediction& prediction);

@@ -1,12 +1,12 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "recipe/plan_goals.h"
+
 #include "physics/colour_difference.h"
-#include "quantity/format.h"
 #include "recipe/plan.h"
 
 #include <algorithm>
 #include <cmath>
-#include <fmt/format.h>
 
 // What each process is for, as a distance to it.
 namespace finch {
@@ -15,6 +15,8 @@ namespace {
 /// Misses add up; the largest one speaks.
 class Sum {
 public:
+    Sum() = default;
+    explicit Sum(Miss first) : total_(std::move(first)), largest_(total_.size) {}
     void add(double size, const char* why) {
         if (!(size > 0))
             return;
@@ -45,10 +47,45 @@ void whole(Sum& sum, const Prediction& p) {
     sum.add(0.5 * over(p.mark.plate.burn, 0.8), "The part may burn through.");
 }
 
-void anneal_miss(Sum& sum, const Scene& s, const Aim& aim, const Prediction& p) {
+/// What polishing and frosting share: no film to be seen, no warp.
+void surface(Sum& sum, const Scene& s, const Prediction& p) {
+    const double film_um = p.mark.oxide.thickness_m * 1e6;
+    // Either no film thick enough to be seen grows, or each crater carries it away.
+    if (s.metal.oxide)
+        sum.add(std::min(over(std::log(film_um / (0.9e6 * s.metal.oxide->colour_from_m)), 0),
+                         over(std::log(film_um / std::max(p.removal->pass.crater.depth_um, 1e-6)), 0)),
+                "A coloured film would grow.");
+    sum.add(0.5 * over(p.mark.plate.warp, 0.5), "The part may warp.");
+}
+
+/// ln of the fluence over the threshold of removal.
+double strength(const PassOutcome& pass) {
+    return pass.crater.log_ratio > 0 ? pass.crater.log_ratio
+                                     : std::log(pass.crater.shielded_fluence_j_cm2 / pass.crater.threshold_j_cm2);
+}
+
+Miss no_removal() {
+    return {10, "No removal is modelled for this metal."};
+}
+
+Miss no_coat() {
+    return {10, "This stock has no coat that is modelled."};
+}
+
+double nearest_neighbour(const Prediction& p) {
+    double nearest = 5;
+    for (const EffectNeighbour& n : p.neighbours)
+        nearest = std::min(nearest, n.distance);
+    return nearest;
+}
+
+} // namespace
+
+Miss anneal_miss(const Scene& s, const Aim& aim, const Recipe&, const Prediction& p) {
+    Sum sum;
     whole(sum, p);
     if (!s.metal.oxide)
-        return sum.add(10, "No dark oxide is known on this metal.");
+        return {10, "No dark oxide is known on this metal."};
     const double dark_m = s.metal.oxide->dark_from_m;
     sum.add(over(std::log(1.05 * dark_m / std::max(p.mark.oxide.thickness_m, 1e-10)), 0),
             "The oxide is too thin to be dark.");
@@ -56,12 +93,14 @@ void anneal_miss(Sum& sum, const Scene& s, const Aim& aim, const Prediction& p) 
     if (p.mark.look.angles > 0)
         sum.add(over(p.mark.look.specular_included[0].lab.l, wish != nullptr ? wish->value : 42) / 20,
                 "It stays lighter than wished.");
+    return sum.total();
 }
 
-void colour_miss(Sum& sum, const Scene& s, const Aim& aim, const Prediction& p) {
+Miss colour_miss(const Scene& s, const Aim& aim, const Recipe&, const Prediction& p) {
+    Sum sum;
     whole(sum, p);
     if (!s.metal.oxide)
-        return sum.add(10, "No coloured oxide is known on this metal.");
+        return {10, "No coloured oxide is known on this metal."};
     const double x = std::max(p.mark.oxide.thickness_m, 1e-10);
     sum.add(std::log(1.05 * s.metal.oxide->colour_from_m / x), "The film is too thin for a colour.");
     sum.add(std::log(x / (0.97 * s.metal.oxide->dark_from_m)), "The film is so thick that it is dark.");
@@ -71,49 +110,52 @@ void colour_miss(Sum& sum, const Scene& s, const Aim& aim, const Prediction& p) 
         // Inside the tolerance the search still prefers its middle, too weakly to count as a miss.
         sum.add(1e-4 * over(de, 0.5 * wish->value), "The colour is near the edge of the tolerance.");
     }
+    return sum.total();
 }
 
-void surface_miss(Sum& sum, const Scene& s, const Aim&, const Recipe& r, const Prediction& p) {
+Miss bright_miss(const Scene& s, const Aim&, const Recipe&, const Prediction& p) {
+    Sum sum;
     if (!p.removal)
-        return sum.add(10, "No removal is modelled for this metal.");
+        return no_removal();
     const PassOutcome& pass = p.removal->pass;
-    const double dark = s.metal.removal->dark_from_j_mm2;
-    const double film_um = p.mark.oxide.thickness_m * 1e6;
-    // Either no film thick enough to be seen grows, or each crater carries it away.
-    if (s.metal.oxide)
-        sum.add(std::min(over(std::log(film_um / (0.9e6 * s.metal.oxide->colour_from_m)), 0),
-                         over(std::log(film_um / std::max(pass.crater.depth_um, 1e-6)), 0)),
-                "A coloured film would grow.");
-    const double log_ratio = pass.crater.log_ratio > 0
-                                 ? pass.crater.log_ratio
-                                 : std::log(pass.crater.shielded_fluence_j_cm2 / pass.crater.threshold_j_cm2);
-    sum.add(0.5 * over(p.mark.plate.warp, 0.5), "The part may warp.");
-    if (r.process == Process::bright) {
-        sum.add(below(log_ratio, 0.35), "The pulses are too weak to remelt the surface.");
-        sum.add(over(log_ratio, 1.4), "The pulses are too strong: it would frost.");
-        sum.add(below(pass.pulse_overlap, 0.7), "The pulses do not overlap enough to polish.");
-        sum.add(below(pass.line_overlap, 0.6), "The lines do not overlap enough to polish.");
-        sum.add(over(std::log(pass.areal_energy_j_mm2 / (0.5 * dark)), 0), "So much energy would darken it.");
-        sum.add(2 * over(p.removal_index, 0.8), "Metal would be removed.");
-        return;
-    }
+    surface(sum, s, p);
+    const double log_ratio = strength(pass);
+    sum.add(below(log_ratio, 0.35), "The pulses are too weak to remelt the surface.");
+    sum.add(over(log_ratio, 1.4), "The pulses are too strong: it would frost.");
+    sum.add(below(pass.pulse_overlap, 0.7), "The pulses do not overlap enough to polish.");
+    sum.add(below(pass.line_overlap, 0.6), "The lines do not overlap enough to polish.");
+    sum.add(over(std::log(pass.areal_energy_j_mm2 / (0.5 * s.metal.removal->dark_from_j_mm2)), 0),
+            "So much energy would darken it.");
+    sum.add(2 * over(p.removal_index, 0.8), "Metal would be removed.");
+    return sum.total();
+}
+
+Miss frost_miss(const Scene& s, const Aim&, const Recipe&, const Prediction& p) {
+    Sum sum;
+    if (!p.removal)
+        return no_removal();
+    const PassOutcome& pass = p.removal->pass;
+    surface(sum, s, p);
+    const double log_ratio = strength(pass);
     sum.add(below(log_ratio, 1.55), "The pulses are too weak to frost.");
     sum.add(over(log_ratio, 3), "The pulses are too strong: it would engrave.");
     sum.add(over(pass.pulse_overlap, 0.5), "The pulses overlap too much to frost.");
-    sum.add(over(std::log(pass.areal_energy_j_mm2 / (0.6 * dark)), 0), "So much energy would darken it.");
+    sum.add(over(std::log(pass.areal_energy_j_mm2 / (0.6 * s.metal.removal->dark_from_j_mm2)), 0),
+            "So much energy would darken it.");
     sum.add(over(p.depth_um(), 7) / 5, "It would be felt as depth.");
     sum.add(below(pass.line_overlap, 0.05), "Lines would stand apart.");
+    return sum.total();
 }
 
-void cut_miss(Sum& sum, const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
+Miss cut_miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
+    Sum sum;
     if (!p.removal)
-        return sum.add(10, "No removal is modelled for this metal.");
+        return no_removal();
     const double target = wanted_depth_um(aim, r.process);
     const double depth = p.depth_um();
     if (depth <= 0)
-        return sum.add(
-            5 + below(p.removal->pass.crater.shielded_fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2, 1),
-            "Nothing is removed.");
+        return {5 + below(p.removal->pass.crater.shielded_fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2, 1),
+                "Nothing is removed."};
     sum.add(over(std::log(0.97 * target / depth), 0), "The depth is not reached.");
     if (const Wish* wish = aim.find(WishKind::depth))
         sum.add(over(std::log(depth / (0.995 * wish->high)), 0), "It goes deeper than wished.");
@@ -122,20 +164,27 @@ void cut_miss(Sum& sum, const Scene& s, const Aim& aim, const Recipe& r, const P
     sum.add(below(p.removal->pass.line_overlap, 0.1), "Ridges stay between the lines.");
     sum.add(over(depth * 1e-3 / in_mm(s.stock.thickness), 0.5), "Over half of the stock would be gone.");
     sum.add(0.5 * over(p.removal->burn_index, 0.9), "The part may burn through.");
+    return sum.total();
 }
 
-void strip_miss(Sum& sum, const Recipe& r, const Prediction& p) {
+Miss bleach_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
+    Sum sum;
     if (!p.coating)
-        return sum.add(10, "This stock has no coat that is modelled.");
+        return no_coat();
     const CoatingOutcome& c = *p.coating;
-    if (r.process == Process::bleach) {
-        if (c.bleach_threshold_j_cm2 <= 0)
-            return sum.add(10, "This coat does not bleach.");
-        sum.add(std::log(1.25 * c.bleach_threshold_j_cm2 / c.fluence_j_cm2), "Too weak to bleach the dye.");
-        sum.add(std::log(1.25 * c.fluence_j_cm2 / c.coat_threshold_j_cm2), "So strong that the film would flake off.");
-        sum.add(over(c.tint, 0.9), "The metal below would be tinted.");
-        return;
-    }
+    if (c.bleach_threshold_j_cm2 <= 0)
+        return {10, "This coat does not bleach."};
+    sum.add(std::log(1.25 * c.bleach_threshold_j_cm2 / c.fluence_j_cm2), "Too weak to bleach the dye.");
+    sum.add(std::log(1.25 * c.fluence_j_cm2 / c.coat_threshold_j_cm2), "So strong that the film would flake off.");
+    sum.add(over(c.tint, 0.9), "The metal below would be tinted.");
+    return sum.total();
+}
+
+Miss strip_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
+    Sum sum;
+    if (!p.coating)
+        return no_coat();
+    const CoatingOutcome& c = *p.coating;
     sum.add(std::log(wanted_coat_margin / c.coat_margin), "The coat would stay in places.");
     sum.add(std::log(wanted_metal_margin / c.metal_margin),
             "The window is too narrow: the metal would be marked. A longer lens or a longer pulse widens it.");
@@ -144,23 +193,35 @@ void strip_miss(Sum& sum, const Recipe& r, const Prediction& p) {
         sum.add(over(c.passes, 50) / 50.0, "It would take too many passes.");
     else
         sum.add(1, "The coat does not come off.");
+    return sum.total();
 }
 
-void compound_miss(Sum& sum, const Prediction& p) {
+Miss compound_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
+    Sum sum;
     if (!p.compound)
-        return sum.add(10, "Nothing is known of this compound on this metal.");
+        return {10, "Nothing is known of this compound on this metal."};
     const CompoundOutcome& c = *p.compound;
     if (c.grade == 0)
-        return sum.add(10, "The compound does not take on this surface.");
+        return {10, "The compound does not take on this surface."};
     sum.add(below(c.position, 0.1), "Too cold to fuse.");
     sum.add(over(c.position, 0.85), "So hot that the film may burn.");
     sum.add(below(c.adhesion, 0.62), "It would not stand a steel tool.");
     sum.add(over(p.removal_index, 0.8), "The pulses would cut the metal through the film.");
     if (c.grade < 2)
         sum.add(0.5, "This surface takes the compound poorly.");
+    return sum.total();
 }
 
-} // namespace
+Miss creep_up_miss(const Scene&, const Aim&, const Recipe&, const Prediction&) {
+    return {1, "No prediction is claimed: climb pass by pass on scrap."};
+}
+
+double cut_margin(const Prediction& p) {
+    // More removal is no danger here; falling below the threshold is.
+    return p.removal
+               ? std::log(std::max(1.0, p.removal->pass.crater.fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2))
+               : nearest_neighbour(p);
+}
 
 double wanted_depth_um(const Aim& aim, Process process) {
     if (const Wish* w = aim.find(WishKind::depth))
@@ -169,47 +230,15 @@ double wanted_depth_um(const Aim& aim, Process process) {
 }
 
 Miss miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
-    Sum sum;
-    switch (r.process) {
-    case Process::anneal:
-        anneal_miss(sum, s, aim, p);
-        break;
-    case Process::colour:
-        colour_miss(sum, s, aim, p);
-        break;
-    case Process::bright:
-    case Process::frost:
-        surface_miss(sum, s, aim, r, p);
-        break;
-    case Process::engrave:
-    case Process::deep_engrave:
-        cut_miss(sum, s, aim, r, p);
-        break;
-    case Process::strip:
-    case Process::bleach:
-        strip_miss(sum, r, p);
-        break;
-    case Process::compound:
-        compound_miss(sum, p);
-        break;
-    case Process::creep_up:
-        sum.add(1, "No prediction is claimed: climb pass by pass on scrap.");
-        break;
-    }
+    Sum sum(rules(r.process).miss(s, aim, r, p));
     if (p.mark.pulse.derating < 1)
         sum.add(0.3 * (1 - p.mark.pulse.derating), "The source cannot carry that power at so low a frequency.");
     return sum.total();
 }
 
 double safety_margin(const Recipe& r, const Prediction& p) {
-    double nearest = 5;
-    for (const EffectNeighbour& n : p.neighbours)
-        nearest = std::min(nearest, n.distance);
-    if ((r.process == Process::engrave || r.process == Process::deep_engrave) && p.removal)
-        // More removal is no danger here; falling below the threshold is.
-        nearest =
-            std::log(std::max(1.0, p.removal->pass.crater.fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2));
-    return nearest;
+    const auto margin = rules(r.process).margin;
+    return margin != nullptr ? margin(p) : nearest_neighbour(p);
 }
 
 } // namespace finch

@@ -12,11 +12,11 @@ namespace finch {
 namespace {
 
 /// Thickness spread without local calibration, with one test card, and with many cells that agree.
-double oxide_spread(const Evidence& evidence) {
+double oxide_spread(const SpreadModel& model, const Evidence& evidence) {
     if (evidence.sheets == 0)
-        return 0.30;
+        return model.film_unproven;
     // Growth goes with the square of the thickness, so half of the spread of ln(gain) is the spread of ln(thickness).
-    return std::clamp(0.5 * evidence.gain_spread_ln, 0.05, 0.10);
+    return std::clamp(0.5 * evidence.gain_spread_ln, model.film_least, model.film_most);
 }
 
 } // namespace
@@ -67,9 +67,6 @@ CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const
 
 namespace {
 
-/// Metal counts as frosted rather than engraved up to this depth, which a finger hardly feels.
-constexpr double frost_limit_um = 8;
-
 void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill) {
     const Cutting cut = cutting(s.materials, s.metal, s.bench, recipe);
     if (removal_fault(in_watts(cut.train.average_power()), cut.train, 1, cut.raster, p.evidence.depth_gain))
@@ -79,7 +76,8 @@ void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const
     r.pass =
         one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster, mm(work.focus_offset_mm), work.calibration);
     // One coupon narrows the band to what is left between settings.
-    const double spread = p.evidence.depth_coupons > 0 ? 1.15 : s.metal.removal->depth_spread;
+    const double spread =
+        p.evidence.depth_coupons > 0 ? s.materials.model.spread.depth_learned : s.metal.removal->depth_spread;
     if (r.pass.depth_um > 0) {
         const auto depth = [&](double factor) {
             DeepWork w = work;
@@ -96,7 +94,8 @@ void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const
     const ThinPlate plate =
         thin_plate(*s.metal.removal, in_watts(cut.train.average_power()), in_mm(s.stock.thickness),
                    std::sqrt(fill.area_mm2), in_mm_per_second(cut.raster.speed) * in_mm(cut.raster.pitch), r.depth_um,
-                   s.stock.held_by.find("clamp") != std::string::npos ? 300 : 60);
+                   s.stock.held_by.find("clamp") != std::string::npos ? s.materials.model.clamped_loss
+                                                                      : s.materials.model.resting_loss);
     r.burn_index = plate.burn_index;
     r.plate_rise_k = plate.heat_rise_k;
     r.buckling_rise_k = plate.buckling_rise_k;
@@ -140,7 +139,8 @@ Expected<void> forecast_compound(Prediction& p, const Scene& scene, const Recipe
         p.neighbours.add({Effect::under_fused, std::abs(std::log(s.power_w / w->low_w))});
         p.neighbours.add({Effect::over_burns, std::abs(std::log(w->high_w / s.power_w))});
     }
-    p.band = p.evidence.power_ladders > 0 ? 1.15 : 2;
+    p.band = p.evidence.power_ladders > 0 ? scene.materials.model.spread.compound_learned
+                                          : scene.materials.model.spread.compound_unproven;
     return {};
 }
 
@@ -154,14 +154,14 @@ Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fil
         return tl::unexpected(input_error(*fault));
     Prediction out;
     out.evidence = evidence;
-    out.oxide_spread = oxide_spread(evidence);
+    out.oxide_spread = oxide_spread(materials.model.spread, evidence);
     out.heat_modelled = bench.source.pulsed() && metal.film != nullptr;
     if (out.heat_modelled) {
         out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
         if (metal.removal)
             forecast_removal(out, scene, recipe, fill);
         const double limit_um = materials.model.removal_net_limit_m * 1e6;
-        const BareEffect bare = bare_effect(out.mark, out.removal, limit_um, frost_limit_um);
+        const BareEffect bare = bare_effect(out.mark, out.removal, limit_um, materials.model.frost_limit_m * 1e6);
         out.effect = bare.effect;
         out.neighbours = bare.neighbours;
         out.removal_index = bare.removal_index;
@@ -191,7 +191,7 @@ ColourBand colour_band(const Prediction& prediction, const Metal& metal, double 
 
 Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const Fill& fill) {
     const auto& [materials, metal, bench, stock, evidence] = scene;
-    constexpr double focus_step = 0.3, power_step = 0.03, thickness_step = 0.10;
+    const DriftModel& drift = materials.model.drift;
     const auto middle = predict(scene, recipe, fill, straight);
     if (!middle)
         return tl::unexpected(middle.error());
@@ -218,11 +218,11 @@ Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const 
         return oxide;
     };
     both(
-        "focus", focus_step, [](Bench&, Stock&, Recipe& r, double d) { r.setting.focus_offset += mm(d); },
+        "focus", drift.focus_mm, [](Bench&, Stock&, Recipe& r, double d) { r.setting.focus_offset += mm(d); },
         out.focus_de);
     // Drift acts on what the source emits, at 100 % too, so it scales the source rather than the setting.
     const auto oxide = both(
-        "power", power_step,
+        "power", drift.power,
         [](Bench& b, Stock&, Recipe&, double d) {
             b.source.rated_power *= 1 + d;
             b.source.largest_pulse *= 1 + d;
@@ -232,12 +232,12 @@ Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const 
         },
         out.power_de);
     both(
-        "thickness", thickness_step, [](Bench&, Stock& s, Recipe&, double d) { s.thickness *= 1 + d; },
+        "thickness", drift.thickness, [](Bench&, Stock& s, Recipe&, double d) { s.thickness *= 1 + d; },
         out.thickness_de);
     if (error)
         return tl::unexpected(*error);
     if (metal.oxide && oxide[0] > 0) {
-        out.oxide_per_power = std::log(oxide[1] / oxide[0]) / std::log((1 + power_step) / (1 - power_step));
+        out.oxide_per_power = std::log(oxide[1] / oxide[0]) / std::log((1 + drift.power) / (1 - drift.power));
         const auto at = [&](double factor) {
             const double x = middle->mark.oxide.thickness_m * factor;
             return specular_included(*metal.film, x, middle->mark.look.haze, 0, metal.film->hemispherical(x)).lab;

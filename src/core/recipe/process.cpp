@@ -7,17 +7,21 @@
 namespace finch {
 namespace {
 
+using enum WorksOn;
+using enum ProvenBy;
+using Family = TransferFamily;
 constexpr std::array process_table{
-    ProcessTraits{Process::anneal, "anneal", "Anneal", false, true},
-    ProcessTraits{Process::colour, "colour", "Colour", false, true},
-    ProcessTraits{Process::bright, "bright", "Bright polish", false, false},
-    ProcessTraits{Process::frost, "frost", "White frost", true, false},
-    ProcessTraits{Process::engrave, "engrave", "Engrave", true, false},
-    ProcessTraits{Process::deep_engrave, "deep-engrave", "Deep engrave", true, false},
-    ProcessTraits{Process::strip, "strip", "Strip the coat", false, false},
-    ProcessTraits{Process::bleach, "bleach", "Bleach the film", false, false},
-    ProcessTraits{Process::compound, "compound", "Compound", false, false},
-    ProcessTraits{Process::creep_up, "creep-up", "Creep up", false, false},
+    ProcessTraits{Process::anneal, "anneal", "Anneal", false, true, oxide, sheets, Family::anneal},
+    ProcessTraits{Process::colour, "colour", "Colour", false, true, oxide, sheets, Family::colour},
+    ProcessTraits{Process::bright, "bright", "Bright polish", false, false, bare_metal, sheets, Family::engrave},
+    ProcessTraits{Process::frost, "frost", "White frost", true, false, bare_metal, depth_coupons, Family::engrave},
+    ProcessTraits{Process::engrave, "engrave", "Engrave", true, false, bare_metal, depth_coupons, Family::engrave},
+    ProcessTraits{Process::deep_engrave, "deep-engrave", "Deep engrave", true, false, bare_metal, depth_coupons,
+                  Family::engrave},
+    ProcessTraits{Process::strip, "strip", "Strip the coat", false, false, coat, sheets, Family::strip},
+    ProcessTraits{Process::bleach, "bleach", "Bleach the film", false, false, dyed_film, sheets, Family::strip},
+    ProcessTraits{Process::compound, "compound", "Compound", false, false, compound, power_ladders, Family::compound},
+    ProcessTraits{Process::creep_up, "creep-up", "Creep up", false, false, anything, sheets, Family::colour},
 };
 
 } // namespace
@@ -30,27 +34,6 @@ std::optional<Process> process_from_key(std::string_view key) {
     const auto it =
         std::find_if(process_table.begin(), process_table.end(), [&](const ProcessTraits& t) { return t.key == key; });
     return it != process_table.end() ? std::optional(it->process) : std::nullopt;
-}
-
-TransferFamily transfer_family(Process process) {
-    switch (process) {
-    case Process::anneal:
-        return TransferFamily::anneal;
-    case Process::colour:
-    case Process::creep_up:
-        return TransferFamily::colour;
-    case Process::bright:
-    case Process::frost:
-    case Process::engrave:
-    case Process::deep_engrave:
-        return TransferFamily::engrave;
-    case Process::strip:
-    case Process::bleach:
-        return TransferFamily::strip;
-    case Process::compound:
-        return TransferFamily::compound;
-    }
-    return TransferFamily::anneal;
 }
 
 } // namespace finch

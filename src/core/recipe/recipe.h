@@ -10,8 +10,10 @@
 
 #include <array>
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace finch {
 
@@ -58,30 +60,53 @@ inline constexpr std::array all_knobs{Knob::power,       Knob::frequency,   Knob
                                       Knob::hatch_pitch, Knob::hatch_angle, Knob::turn_per_pass, Knob::line_shift,
                                       Knob::passes,      Knob::focus_offset};
 
-/// What is fixed about a knob. Values of a knob are plain numbers in `unit`, the same unit in every file and field.
+/// What this bench can set. `low` may be above what makes sense; it is never above `high`.
+struct KnobLimits {
+    double low = 0, high = 0;
+    bool operator==(const KnobLimits&) const = default;
+};
+
+/// Everything that is fixed about a knob: what a new knob adds beside its physics. Values of a knob are plain numbers
+/// in `unit`, the same unit in every file and field.
 struct KnobTraits {
-    Knob knob;
-    std::string_view key;   ///< in files, with the unit: "hatch_pitch_mm"
-    std::string_view label; ///< "Hatch pitch"
-    std::string_view brief; ///< "pitch", where there is little room
-    std::string_view unit;  ///< "mm"
-    QuantityKind kind;
-    bool by_ratio; ///< equal ratios look even to a person, rather than equal steps
-    double step;   ///< of an arrow key; a share of the value if by_ratio
+    Knob knob = Knob::power;
+    std::string_view key;    ///< in files, with the unit: "hatch_pitch_mm"
+    std::string_view label;  ///< "Hatch pitch"
+    std::string_view brief;  ///< "pitch", where there is little room
+    std::string_view stroke; ///< "H", where it is burned
+    std::string_view unit;   ///< "mm"
+    QuantityKind kind = QuantityKind::count;
+
+    std::string_view screen_unit = {};     ///< where it reads better than `unit`: "µm"
+    double screen_factor = 1;              ///< from `unit` to that
+    bool by_ratio = false;                 ///< equal ratios look even to a person, rather than equal steps
+    bool positive = true;                  ///< never zero
+    bool whole = false;                    ///< counts
+    bool periodic = false;                 ///< an angle, which no bench limits
+    bool on_axes = true;                   ///< of sheets and maps
+    bool label_if_zero = true;             ///< named on a burned sheet even when it is zero
+    double step = 0.02;                    ///< of an arrow key; a share of the value if by_ratio
+    std::optional<double> probe = {};      ///< the change whose effect is shown; nothing: ten percent
+    double low = 0, high = 0;              ///< of files
+    std::optional<double> usual = {};      ///< in files that leave it out; nothing: they may not
+    std::string_view more = {}, less = {}; ///< {0} percent, {1} from, {2} to
+
+    double (*get)(const Recipe&) = nullptr;
+    void (*set)(Recipe&, double) = nullptr;
+    KnobLimits (*limits)(const Bench&) = nullptr;
+
+    /// Whether a range round a value is spread in equal ratios.
+    [[nodiscard]] bool spreads_by_ratio() const { return positive && !whole; }
 };
 [[nodiscard]] const KnobTraits& traits(Knob knob);
+/// Those that a sheet or a map can vary, in a way that a photograph can tell.
+[[nodiscard]] const std::vector<Knob>& axis_knobs();
 /// Errors: recipe.unknown_knob.
 [[nodiscard]] Expected<Knob> knob_from_key(std::string_view key);
 
 [[nodiscard]] double knob_value(const Recipe& recipe, Knob knob);
 /// The recipe with one knob moved. Passes are rounded to a whole number of at least 1.
 [[nodiscard]] Recipe with_knob(Recipe recipe, Knob knob, double value);
-
-/// What this bench can set. `low` may be above what makes sense; it is never above `high`.
-struct KnobLimits {
-    double low = 0, high = 0;
-    bool operator==(const KnobLimits&) const = default;
-};
 [[nodiscard]] KnobLimits knob_limits(const Bench& bench, Knob knob);
 
 /// One arrow-key step from a value, in the knob's unit.

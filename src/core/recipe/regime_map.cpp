@@ -43,7 +43,7 @@ double MapAxis::share(double v) const {
 MapAxis map_axis(const Bench& bench, const Recipe& recipe, Knob knob, double reach) {
     const KnobLimits limits = knob_limits(bench, knob);
     const double now = knob_value(recipe, knob);
-    const bool ratio = (traits(knob).by_ratio || knob == Knob::power || knob == Knob::passes) && now > 0;
+    const bool ratio = traits(knob).positive && now > 0;
     MapAxis a{knob, limits.low, limits.high, ratio};
     if (ratio) {
         a.low = std::max(limits.low, now / reach);

@@ -12,9 +12,7 @@ public:
     SearchSpace(const Scene& scene, const Aim& aim, const PlanTask& task);
 
     [[nodiscard]] std::size_t size() const { return axes_.size(); }
-    [[nodiscard]] bool hue_repeats() const {
-        return task_.process == Process::anneal || task_.process == Process::colour;
-    }
+    [[nodiscard]] bool hue_repeats() const { return rules_.hue_repeats; }
     /// A point becomes a recipe; knobs that follow from others (passes to a depth, speed at equal dose, focus steps)
     /// are worked out.
     [[nodiscard]] Recipe recipe(const std::vector<double>& point) const;
@@ -30,21 +28,14 @@ private:
         bool by_ratio = true;
         std::vector<double> seeds; ///< shares of the axis, 0 to 1
     };
-    void add(Knob knob, double low, double high, std::vector<double> seeds, bool by_ratio = true);
-    void anneal_axes();
-    void colour_axes();
-    void cut_axes();
-    void surface_axes();
-    void coat_axes();
-    void compound_axes();
     void follow(Recipe& recipe) const;
 
     const Scene& scene_;
     const Aim& aim_;
     PlanTask task_;
+    const ProcessRules& rules_;
     Recipe base_;
     std::vector<Axis> axes_;
-    double spot_mm_ = 0.05, rayleigh_mm_ = 1;
 };
 
 } // namespace finch

@@ -14,18 +14,11 @@ int answered(const Candidate& c, Answer answer, bool must) {
                                           [=](const Verdict& v) { return v.must == must && v.answer == answer; }));
 }
 
-std::string group_of(School s) {
-    switch (s) {
-    case School::in_focus:
-    case School::out_of_focus:
-        return "Anneal: the two schools";
-    case School::speed_by_pitch:
-    case School::width_by_power:
-        return "Colour: the two schools";
-    case School::single:
-        break;
-    }
-    return {};
+/// Over the columns of one process that practitioners do in several ways.
+std::string group_of(const PlanTask& task) {
+    return rules(task.process).schools.size() > 1 && task.school != School::single
+               ? fmt::format("{}: the two schools", traits(task.process).label)
+               : std::string();
 }
 
 std::string lower_first(std::string s) {
@@ -55,10 +48,14 @@ std::string sentence_of(const Candidate& c) {
 }
 
 std::string evidence_words(const Evidence& e, Process process) {
-    if (process == Process::compound)
+    switch (traits(process).proven_by) {
+    case ProvenBy::power_ladders:
         return e.power_ladders > 0 ? fmt::format("{} power ladders", e.power_ladders) : "estimates, no power ladder";
-    if (traits(process).removes)
+    case ProvenBy::depth_coupons:
         return e.depth_coupons > 0 ? fmt::format("{} depth coupons", e.depth_coupons) : "physics, no depth coupon";
+    case ProvenBy::sheets:
+        break;
+    }
     return e.sheets > 0 ? fmt::format("physics and {} sheets", e.sheets) : "physics only";
 }
 
@@ -97,7 +94,7 @@ Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task)
     p.task = task;
     p.bench = s.bench.name;
     p.label = label(task, s.materials);
-    p.school_group = group_of(task.school);
+    p.school_group = group_of(task);
     p.plan = std::move(*planned);
     const auto better = [](const Candidate& a, const Candidate& b) {
         const auto rank = [](const Candidate& c) {

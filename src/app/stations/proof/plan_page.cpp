@@ -28,10 +28,6 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-/// Knobs that a sheet can vary in a way a photograph can tell.
-constexpr std::array sheet_knobs{Knob::power,       Knob::frequency, Knob::pulse_width, Knob::scan_speed,
-                                 Knob::hatch_pitch, Knob::passes,    Knob::focus_offset};
-
 QString value_text(Knob knob, double value) {
     const QString unit = from_utf8(traits(knob).unit);
     return QString::fromStdString(format_number(value, 5)) + (unit.isEmpty() ? QString() : u" "_s + unit);
@@ -197,7 +193,7 @@ PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QStrin
     f.knob = new QComboBox(this);
     f.knob->setObjectName(name + u"_knob"_s);
     f.knob->setAccessibleName(tr("%1 knob").arg(title));
-    for (const Knob k : sheet_knobs)
+    for (const Knob k : axis_knobs())
         f.knob->addItem(from_utf8(traits(k).label));
     f.from = new QLineEdit(this);
     f.to = new QLineEdit(this);
@@ -229,16 +225,14 @@ PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QStrin
     connect(f.knob, &QComboBox::activated, this, [this, axis](int i) {
         workbench_.change(tr("axis"), {}, [&](Draft& d) {
             AxisPlan& plan = d.request.*axis;
-            plan.knob = sheet_knobs.at(static_cast<std::size_t>(i));
+            plan.knob = axis_knobs().at(static_cast<std::size_t>(i));
             const double now = knob_value(d.recipe, plan.knob);
             const KnobLimits limits = knob_limits(d.setup.bench, plan.knob);
-            const bool ratio = now > 0 && plan.knob != Knob::passes && plan.knob != Knob::focus_offset;
+            const KnobTraits& t = traits(plan.knob);
+            const bool ratio = now > 0 && t.spreads_by_ratio();
             plan.steps = ratio ? Steps::ratio : Steps::linear;
-            const double reach = plan.knob == Knob::passes ? plan.count - 1 : 2;
-            plan.from = std::clamp(ratio                       ? now / 1.5
-                                   : plan.knob == Knob::passes ? 1
-                                                               : now - reach,
-                                   limits.low, limits.high);
+            const double reach = t.whole ? plan.count - 1 : 2;
+            plan.from = std::clamp(ratio ? now / 1.5 : t.whole ? 1 : now - reach, limits.low, limits.high);
             plan.to = std::clamp(ratio ? now * 1.5 : now + reach, limits.low, limits.high);
         });
     });
@@ -296,8 +290,8 @@ void PlanPage::add_size(QGridLayout* grid) {
 }
 
 void PlanPage::show_axis(const AxisFields& f, const AxisPlan& plan) {
-    const auto it = std::find(sheet_knobs.begin(), sheet_knobs.end(), plan.knob);
-    f.knob->setCurrentIndex(static_cast<int>(it - sheet_knobs.begin()));
+    const auto it = std::find(axis_knobs().begin(), axis_knobs().end(), plan.knob);
+    f.knob->setCurrentIndex(static_cast<int>(it - axis_knobs().begin()));
     for (const auto& [field, value] : {std::pair{f.from, plan.from}, std::pair{f.to, plan.to}})
         if (!(field->hasFocus() && field->isModified())) {
             field->setText(value_text(plan.knob, value));

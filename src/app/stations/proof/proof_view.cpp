@@ -17,25 +17,22 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-/// Hatch pitches read better in µm on axes; the field keeps mm.
 struct AxisText {
     QString name, unit;
     std::vector<QString> values;
 };
 AxisText axis_text(const SheetAxis& axis) {
     const KnobTraits& t = traits(axis.knob);
-    const bool micro = axis.knob == Knob::hatch_pitch;
-    AxisText out{from_utf8(t.label), micro ? u"µm"_s : from_utf8(t.unit == "deg" ? "°" : t.unit), {}};
+    AxisText out{from_utf8(t.label), from_utf8(t.screen_unit), {}};
     for (const double v : axis.values)
-        out.values.push_back(screen_number(micro ? v * 1000 : v, 4));
+        out.values.push_back(screen_number(v * t.screen_factor, 4));
     return out;
 }
 
 QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
     const auto part = [&](Knob k) {
         const KnobTraits& t = traits(k);
-        const bool micro = k == Knob::hatch_pitch;
-        return screen_number(knob_value(r, k) * (micro ? 1000 : 1), 4) + u" "_s + (micro ? u"µm"_s : from_utf8(t.unit));
+        return screen_number(t.get(r) * t.screen_factor, 4) + u" "_s + from_utf8(t.screen_unit);
     };
     return part(sheet.across.knob) + u", "_s + part(sheet.down.knob);
 }
@@ -81,19 +78,13 @@ QString derived(const Workbench& w, Knob knob) {
 
 /// The step whose effect is shown: ten percent, or a small move for knobs that may be zero.
 std::pair<QString, double> effect_step(Knob knob, double value) {
-    switch (knob) {
-    case Knob::hatch_angle:
-    case Knob::turn_per_pass:
-        return {u"+5°"_s, value + 5};
-    case Knob::line_shift:
-        return {u"+5 %"_s, value + 5};
-    case Knob::passes:
-        return {u"+1"_s, value + 1};
-    case Knob::focus_offset:
-        return {u"+0.3 mm"_s, value + 0.3};
-    default:
+    const KnobTraits& t = traits(knob);
+    if (!t.probe)
         return {u"+10 %"_s, value * 1.1};
-    }
+    const QString unit = from_utf8(t.screen_unit);
+    const bool close = unit.isEmpty() || unit == u"°"_s;
+    return {u"+"_s + screen_number(*t.probe * t.screen_factor, 2) + (close ? QString() : u" "_s) + unit,
+            value + *t.probe};
 }
 
 Expected<Prediction> quick(const Workbench& w, const Recipe& r) {
@@ -210,7 +201,7 @@ std::vector<KnobView> knob_views(const Workbench& w) {
         const KnobLimits limits = knob_limits(w.bench(), knob);
         v.low = limits.low;
         v.high = limits.high;
-        v.log_scale = traits(knob).by_ratio || knob == Knob::passes;
+        v.log_scale = traits(knob).by_ratio || traits(knob).whole;
         if (w.draft().saved)
             v.saved = knob_value(*w.draft().saved, knob);
         v.derived = derived(w, knob);
@@ -268,7 +259,7 @@ std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workb
             out.emplace_back();
             continue;
         }
-        const bool ratio = traits(knob).by_ratio || knob == Knob::power;
+        const bool ratio = traits(knob).spreads_by_ratio();
         const auto walk = [&](int direction) {
             double last = now;
             for (int i = 1; i <= 20; ++i) {

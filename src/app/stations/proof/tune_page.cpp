@@ -25,8 +25,6 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr std::size_t shown_others = 3;
-constexpr std::array map_knobs{Knob::power,       Knob::frequency, Knob::pulse_width, Knob::scan_speed,
-                               Knob::hatch_pitch, Knob::passes,    Knob::focus_offset};
 
 } // namespace
 
@@ -132,11 +130,11 @@ void TunePage::add_map(QVBoxLayout* column) {
          {std::tuple{down_, u"map_down"_s, tr("Map, upwards")}, {across_, u"map_across"_s, tr("Map, across")}}) {
         box->setObjectName(name);
         box->setAccessibleName(title);
-        for (const Knob k : map_knobs)
+        for (const Knob k : axis_knobs())
             box->addItem(from_utf8(traits(k).label));
         connect(box, &QComboBox::activated, this, [this] {
-            worker_->set_axes(map_knobs.at(static_cast<std::size_t>(across_->currentIndex())),
-                              map_knobs.at(static_cast<std::size_t>(down_->currentIndex())));
+            worker_->set_axes(axis_knobs().at(static_cast<std::size_t>(across_->currentIndex())),
+                              axis_knobs().at(static_cast<std::size_t>(down_->currentIndex())));
             refresh_map();
         });
     }
