@@ -122,7 +122,7 @@ void aim_board() {
     QElapsedTimer clock;
     clock.start();
     double first = 0;
-    const Weighing all = weigh(scene, demo().aim, load_benches(data()), [&](const Weighing&) {
+    const Weighing all = weigh(scene, demo().aim, load_benches(data()), 2, [&](const Weighing&) {
         if (first <= 0)
             first = static_cast<double>(clock.nsecsElapsed()) / 1e6;
         return true;
@@ -266,9 +266,10 @@ void logbook_filter() {
         [&] {
             QSqlQuery q(db);
             q.setForwardOnly(true);
-            q.exec(QStringLiteral("SELECT id, kind, when_utc, operator, title, summary, outcome, bench, metal, lot, "
-                                  "parent, program_version FROM entry WHERE words LIKE '%s316-7%' AND words LIKE "
-                                  "'%best%' ORDER BY id DESC LIMIT 100"));
+            q.exec(QStringLiteral("SELECT entry.id, kind, when_utc, operator, title, summary, outcome, bench, metal, "
+                                  "lot, parent, program_version FROM entry_words JOIN entry ON entry.id = "
+                                  "entry_words.rowid WHERE entry_words MATCH '\"s316-7\" AND \"best\"' ORDER BY "
+                                  "entry_words.rowid DESC LIMIT 100"));
             while (q.next())
                 for (int c = 0; c < 12; ++c)
                     benchmark::DoNotOptimize(q.value(c).toString());
@@ -285,14 +286,20 @@ int main(int argc, char** argv) {
     QApplication app(argc, argv);
     QApplication::setOrganizationName(QStringLiteral("finch-bench"));
     load_fonts();
-    benchmark::Initialize(&argc, argv);
-    benchmark::RunSpecifiedBenchmarks();
-    patch_rate();
-    plans();
-    aim_board();
-    regime_maps();
-    knob_move();
-    reading();
-    logbook_filter();
+    // Without a name all of it; with names only those.
+    const std::vector<std::pair<std::string_view, void (*)()>> sections{
+        {"patch", patch_rate}, {"plan", plans},    {"aim", aim_board},     {"map", regime_maps},
+        {"knob", knob_move},   {"photo", reading}, {"log", logbook_filter}};
+    const auto wanted = [&](std::string_view name) {
+        return argc < 2 || std::find(argv + 1, argv + argc, name) != argv + argc;
+    };
+    if (wanted("predict")) {
+        int none = 1;
+        benchmark::Initialize(&none, argv);
+        benchmark::RunSpecifiedBenchmarks();
+    }
+    for (const auto& [name, run] : sections)
+        if (wanted(name))
+            run();
     return 0;
 }

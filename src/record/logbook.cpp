@@ -57,6 +57,7 @@ Entry read_head(const QSqlQuery& row) {
 struct Where {
     QString text;
     QVariantList values;
+    bool by_words = false; ///< the word index leads
 };
 
 Where where(const EntryFilter& filter) {
@@ -95,6 +96,7 @@ Where where(const EntryFilter& filter) {
         parts << u"entry_words MATCH ?"_s;
         out.values << indexed.join(u" AND "_s);
     }
+    out.by_words = !words.isEmpty();
     out.text = words.isEmpty() ? u" FROM entry"_s : u" FROM entry_words JOIN entry ON entry.id = entry_words.rowid"_s;
     if (!parts.isEmpty())
         out.text += u" WHERE "_s + parts.join(u" AND "_s);
@@ -244,8 +246,12 @@ Expected<std::vector<Entry>> Logbook::list(const EntryFilter& filter) const {
     QSqlQuery query(database_);
     query.setForwardOnly(true);
     const Where w = where(filter);
-    query.prepare(u"SELECT %1%2 ORDER BY entry.id DESC LIMIT %3"_s.arg(QString::fromLatin1(head_columns), w.text)
-                      .arg(filter.limit));
+    // The word index walks its own rows backwards, so that it stops at the limit; ordered by the other table it would
+    // first find all.
+    query.prepare(
+        u"SELECT %1%2 ORDER BY %3 DESC LIMIT %4"_s
+            .arg(QString::fromLatin1(head_columns), w.text, w.by_words ? u"entry_words.rowid"_s : u"entry.id"_s)
+            .arg(filter.limit));
     if (!run(query, w))
         return tl::unexpected(database_error(query.lastError(), path_));
     std::vector<Entry> out;

@@ -90,7 +90,7 @@ SheetView sheet(bool other) {
         const double t = static_cast<double>(i) / 11;
         c.predicted = Lab{38 + 30 * t, 20 - 15 * t, -30 + 60 * t};
         c.predicted_de = 2 + 3 * t;
-        if (i % 2 == 0) {
+        if (i % 2 == 0 && i != 10) {
             c.measured = Lab{40 + 30 * t, 18 - 15 * t, -26 + 60 * t};
             c.measured_de = 1 + 4 * t;
         }

@@ -6,7 +6,9 @@
 
 #include <cmath>
 #include <QFontMetricsF>
+#include <QHash>
 #include <QPainterPath>
+#include <QStaticText>
 
 namespace finch::app {
 
@@ -65,20 +67,58 @@ void paint_state(QPainter& painter, const QRectF& box, State state, const Theme&
     painter.restore();
 }
 
+namespace {
+
+/// A text with its glyphs in place: shaping it takes longer than painting it, and most texts are painted again and
+/// again as they are.
+struct SetText {
+    QFont font;
+    QStaticText text;
+    double width = 0, height = 0;
+};
+const SetText& set_text(const QString& text, TextStyle style) {
+    constexpr qsizetype kept = 2000;
+    static QHash<std::pair<QString, int>, SetText> all;
+    if (all.size() > kept)
+        all.clear();
+    SetText& set = all[{text, static_cast<int>(style)}];
+    if (set.height == 0) {
+        set.font = text_font(style);
+        const QFontMetricsF metrics(set.font);
+        set.width = metrics.horizontalAdvance(text);
+        set.height = metrics.height();
+        set.text = QStaticText(text);
+        set.text.setTextFormat(Qt::PlainText);
+        set.text.setPerformanceHint(QStaticText::AggressiveCaching);
+        set.text.prepare({}, set.font);
+    }
+    return set;
+}
+
+} // namespace
+
 double paint_text(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
                   Qt::Alignment alignment) {
-    const QFont font = text_font(style);
-    const QFontMetricsF metrics(font);
-    painter.setFont(font);
+    const SetText& set = set_text(text, style);
+    painter.setFont(set.font);
     painter.setPen(colour);
-    const double width = metrics.horizontalAdvance(text);
-    const QString shown = width > box.width() + 0.5 ? metrics.elidedText(text, Qt::ElideRight, box.width()) : text;
-    painter.drawText(box, static_cast<int>(alignment) | Qt::TextSingleLine, shown);
-    return width;
+    if (set.width > box.width() + 0.5) {
+        const QString shown = QFontMetricsF(set.font).elidedText(text, Qt::ElideRight, box.width());
+        painter.drawText(box, static_cast<int>(alignment) | Qt::TextSingleLine, shown);
+        return set.width;
+    }
+    const double left = alignment & Qt::AlignRight     ? box.right() - set.width
+                        : alignment & Qt::AlignHCenter ? box.center().x() - set.width / 2
+                                                       : box.left();
+    const double top = alignment & Qt::AlignVCenter  ? box.center().y() - set.height / 2
+                       : alignment & Qt::AlignBottom ? box.bottom() - set.height
+                                                     : box.top();
+    painter.drawStaticText(QPointF(left, std::round(top)), set.text);
+    return set.width;
 }
 
 double text_width(const QString& text, TextStyle style) {
-    return QFontMetricsF(text_font(style)).horizontalAdvance(text);
+    return set_text(text, style).width;
 }
 
 void paint_paragraph(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,

@@ -88,7 +88,7 @@ void AimFlow::start_weighing() {
         if (!own)
             return show({}, true);
         const auto done = guarded("weighing processes", [&] {
-            return weigh(own->scene(), asked.aim, benches, [&](const Weighing& so_far) {
+            return weigh(own->scene(), asked.aim, benches, threads_for_work(), [&](const Weighing& so_far) {
                 if (*turns != turn)
                     return false;
                 show(so_far, false);

@@ -2,8 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/background.h"
 
+#include <algorithm>
 #include <QCoreApplication>
 #include <sys/resource.h>
+#include <thread>
 
 namespace finch::app {
 
@@ -21,6 +23,10 @@ QThreadPool& background_pool() {
 void give_way() {
     constexpr int nice = 10; // under Linux "this process" is the calling thread; threads it starts inherit it
     setpriority(PRIO_PROCESS, 0, nice);
+}
+
+int threads_for_work() {
+    return std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
 }
 
 } // namespace finch::app

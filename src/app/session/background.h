@@ -11,6 +11,8 @@ namespace finch::app {
 [[nodiscard]] QThreadPool& background_pool();
 /// Makes the calling thread, and those it starts from now on, give way to all others of the program.
 void give_way();
+/// As many as the machine runs at once.
+[[nodiscard]] int threads_for_work();
 
 /// Runs work in the background pool.
 template <typename Work>

@@ -7,7 +7,6 @@
 #include <algorithm>
 #include <QCoreApplication>
 #include <QPointer>
-#include <thread>
 
 namespace finch::app {
 
@@ -90,8 +89,7 @@ void TuneWorker::start_map() {
         RegimeMap map;
         map.across = asked.across;
         map.down = asked.down;
-        const int threads = std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
-        compute_map(scene, recipe, asked.fill, map, threads, [&](const RegimeMap& done) {
+        compute_map(scene, recipe, asked.fill, map, threads_for_work(), [&](const RegimeMap& done) {
             if (*turns != turn)
                 return false;
             auto shown = std::make_shared<const RegimeMap>(done);
@@ -156,7 +154,6 @@ void TuneWorker::start_patch() {
                 Qt::QueuedConnection);
         };
         const auto go_on = [&](int) { return *turns == turn; };
-        const int threads = std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
         // The preview first: it costs the same whatever the number of pulses.
         const double step_um = in_mm_per_second(cut.raster.speed) / in_kilohertz(cut.train.frequency);
         const double crater = one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster).crater.diameter_um;
@@ -165,7 +162,7 @@ void TuneWorker::start_patch() {
         const double pulses =
             job.passes * job.size_mm * job.size_mm * 1e6 / (step_um * in_micrometres(cut.raster.pitch));
         if (pulses < 4e6)
-            deliver(simulate_patch(cut, job, threads, go_on));
+            deliver(simulate_patch(cut, job, threads_for_work(), go_on));
     };
     [[maybe_unused]] const auto running = run_in_background(work);
 }

@@ -31,7 +31,6 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
     // The film's spread as a spread of dose: thickness goes with about the square root of the dose.
     v.spread = 2 * std::log(1 + p.oxide_spread);
     const Draft& d = w.draft();
-    const ViewingAngles normal{{0, 0, 0}, 1};
     constexpr int samples = 28; // a seventh of a decade: finer than the bands are known
     double last = v.low;
     std::optional<Effect> current;
@@ -41,7 +40,7 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         if (speed < 1 || speed > 20000)
             continue;
         const auto at =
-            predict(w.scene().knowing(p.evidence), with_knob(d.recipe, Knob::scan_speed, speed), d.fill, normal);
+            predict(w.scene().knowing(p.evidence), with_knob(d.recipe, Knob::scan_speed, speed), d.fill, unseen);
         if (!at)
             continue;
         if (current && at->effect != *current) {
@@ -53,12 +52,12 @@ LadderView dose_ladder(const Workbench& w, const Prediction& p) {
         }
         current = at->effect;
         if (at->film_seen())
-            v.film.push_back({dose, at->lab()});
+            v.film.push_back({dose, colour_from_above(*at, w.metal())});
     }
     if (current)
         v.bands.push_back({from_utf8(word(*current)), last, v.high});
     if (d.saved)
-        if (const auto saved = predict(w.scene().knowing(p.evidence), *d.saved, d.fill, normal))
+        if (const auto saved = predict(w.scene().knowing(p.evidence), *d.saved, d.fill, unseen))
             v.ghost = saved->mark.pattern.areal_dose_j_m2 / 1e6;
     return v;
 }

@@ -194,8 +194,10 @@ void Annealing::look(const ViewingAngles& angles) {
     double texture = model_.haze_most * (1 - std::exp(-crowd * crowd)) * film.cover(x);
     texture = 1 - (1 - texture) * std::exp(-out_.removal.net_m / model_.haze_depth_m);
     look.haze = finish_.haze + (1 - finish_.haze) * texture;
-    const Spectrum hemi = film.hemispherical(x);
     look.angles = angles.count;
+    if (angles.count == 0)
+        return;
+    const Spectrum hemi = film.hemispherical(x);
     for (std::size_t i = 0; i < angles.count; ++i) {
         const Spectrum mirror = film.surface(x, angles.at[i]);
         look.specular_included[i] = specular_included(mirror, look.haze, angles.at[i], hemi);

@@ -138,6 +138,8 @@ struct ViewingAngles {
 };
 /// From straight above alone: a third of the work where nobody asks how the colour tilts.
 inline constexpr ViewingAngles straight{{0, 0, 0}, 1};
+/// No colour at all: about half of the work where nobody asks for one. The haze is still worked out.
+inline constexpr ViewingAngles unseen{{0, 0, 0}, 0};
 
 /// Which input lies outside the range of the model; order of checking as listed.
 enum class InputFault {

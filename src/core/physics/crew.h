@@ -4,6 +4,7 @@
 
 #include <atomic>
 #include <condition_variable>
+#include <exception>
 #include <functional>
 #include <mutex>
 #include <thread>
@@ -12,7 +13,8 @@
 namespace finch {
 
 /// A few threads that stay for a whole job and share the parts of each of its steps. The caller works too. Parts must
-/// not depend on one another.
+/// not depend on one another. What a part throws comes out of `run`, once the others are done; parts that were not
+/// begun by then are left.
 class Crew {
 public:
     explicit Crew(int threads) {
@@ -43,18 +45,28 @@ public:
             parts_ = parts;
             next_ = 0;
             busy_ = members_.size();
+            thrown_ = nullptr;
             ++step_;
         }
         start_.notify_all();
         take_parts(work, parts);
         std::unique_lock lock(mutex_);
         done_.wait(lock, [this] { return busy_ == 0; });
+        if (thrown_ != nullptr)
+            std::rethrow_exception(thrown_);
     }
 
 private:
     void take_parts(const std::function<void(int)>& work, int parts) {
         for (int p = next_++; p < parts; p = next_++)
-            work(p);
+            try {
+                work(p);
+            } catch (...) {
+                next_ = parts;
+                const std::lock_guard lock(mutex_);
+                if (thrown_ == nullptr)
+                    thrown_ = std::current_exception();
+            }
     }
     void serve() {
         long seen = 0;
@@ -81,6 +93,7 @@ private:
     std::atomic<int> next_ = 0;
     std::size_t busy_ = 0;
     long step_ = 0;
+    std::exception_ptr thrown_;
     bool leaving_ = false;
     std::vector<std::thread> members_;
 };

@@ -13,7 +13,6 @@
 namespace finch {
 namespace {
 
-constexpr int most_passes = 10000;
 constexpr std::size_t longest_borrowed_text = 100000;
 
 std::string lower(std::string_view text) {

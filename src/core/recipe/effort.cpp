@@ -82,6 +82,7 @@ OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Predict
     const DriftModel& drift = s.materials.model.drift;
     OutcomeSpread out;
     out.in_colour = !decider(p);
+    const ViewingAngles& angles = out.in_colour ? straight : unseen;
     const auto worst = [&](auto&& changed) {
         double most = 0;
         for (const int sign : {-1, 1}) {
@@ -94,7 +95,7 @@ OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Predict
         return most;
     };
     const auto predicted = [&](const Bench& b, const Stock& stock, const Recipe& r, const Evidence& e) {
-        return predict({s.materials, s.metal, b, stock, e}, r, fill, straight);
+        return predict({s.materials, s.metal, b, stock, e}, r, fill, angles);
     };
     out.focus = worst([&](int sign) {
         Recipe r = recipe;

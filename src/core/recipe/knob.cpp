@@ -9,9 +9,7 @@
 namespace finch {
 namespace {
 
-constexpr int most_passes = 10000;
-
-KnobTraits power() {
+KnobTraits power_knob() {
     KnobTraits t{Knob::power, "power_percent", "Power", "power", "P", "%", QuantityKind::percent};
     t.step = 1;
     t.low = 0.001;
@@ -24,7 +22,7 @@ KnobTraits power() {
     return t;
 }
 
-KnobTraits frequency() {
+KnobTraits frequency_knob() {
     KnobTraits t{Knob::frequency, "frequency_khz", "Pulse frequency", "frequency", "F", "kHz", QuantityKind::frequency};
     t.by_ratio = true;
     t.low = 0.01;
@@ -39,7 +37,7 @@ KnobTraits frequency() {
     return t;
 }
 
-KnobTraits pulse_width() {
+KnobTraits pulse_width_knob() {
     KnobTraits t{Knob::pulse_width, "pulse_width_ns", "Pulse width", "width", "W", "ns", QuantityKind::duration};
     t.by_ratio = true;
     t.low = 0.001;
@@ -54,7 +52,7 @@ KnobTraits pulse_width() {
     return t;
 }
 
-KnobTraits scan_speed() {
+KnobTraits scan_speed_knob() {
     KnobTraits t{Knob::scan_speed, "scan_speed_mm_s", "Scan speed", "speed", "V", "mm/s", QuantityKind::speed};
     t.by_ratio = true;
     t.low = 0.1;
@@ -67,7 +65,7 @@ KnobTraits scan_speed() {
     return t;
 }
 
-KnobTraits hatch_pitch() {
+KnobTraits hatch_pitch_knob() {
     KnobTraits t{Knob::hatch_pitch, "hatch_pitch_mm", "Hatch pitch", "pitch", "H", "mm", QuantityKind::pitch};
     t.by_ratio = true;
     t.screen_unit = "µm";
@@ -82,7 +80,7 @@ KnobTraits hatch_pitch() {
     return t;
 }
 
-KnobTraits angle(Knob knob, const char* key, const char* label, const char* brief, const char* stroke) {
+KnobTraits angle_knob(Knob knob, const char* key, const char* label, const char* brief, const char* stroke) {
     KnobTraits t{knob, key, label, brief, stroke, "deg", QuantityKind::angle};
     t.positive = false;
     t.periodic = true;
@@ -97,21 +95,21 @@ KnobTraits angle(Knob knob, const char* key, const char* label, const char* brie
     return t;
 }
 
-KnobTraits hatch_angle() {
-    KnobTraits t = angle(Knob::hatch_angle, "hatch_angle_deg", "Hatch angle", "angle", "ANG");
+KnobTraits hatch_angle_knob() {
+    KnobTraits t = angle_knob(Knob::hatch_angle, "hatch_angle_deg", "Hatch angle", "angle", "ANG");
     t.get = [](const Recipe& r) { return r.setting.hatch_angle_deg; };
     t.set = [](Recipe& r, double v) { r.setting.hatch_angle_deg = v; };
     return t;
 }
 
-KnobTraits turn_per_pass() {
-    KnobTraits t = angle(Knob::turn_per_pass, "turn_per_pass_deg", "Turn per pass", "turn", "TURN");
+KnobTraits turn_per_pass_knob() {
+    KnobTraits t = angle_knob(Knob::turn_per_pass, "turn_per_pass_deg", "Turn per pass", "turn", "TURN");
     t.get = [](const Recipe& r) { return r.turn_per_pass_deg; };
     t.set = [](Recipe& r, double v) { r.turn_per_pass_deg = v; };
     return t;
 }
 
-KnobTraits line_shift() {
+KnobTraits line_shift_knob() {
     KnobTraits t{Knob::line_shift,     "line_shift_percent", "Line shift per pass", "shift", "SHIFT", "%",
                  QuantityKind::percent};
     t.positive = false;
@@ -128,7 +126,7 @@ KnobTraits line_shift() {
     return t;
 }
 
-KnobTraits passes() {
+KnobTraits passes_knob() {
     KnobTraits t{Knob::passes, "passes", "Passes", "passes", "N", "", QuantityKind::count};
     t.whole = true;
     t.step = 1;
@@ -145,7 +143,7 @@ KnobTraits passes() {
     return t;
 }
 
-KnobTraits focus_offset() {
+KnobTraits focus_offset_knob() {
     KnobTraits t{Knob::focus_offset, "focus_offset_mm", "Focus offset", "focus", "Z", "mm", QuantityKind::length};
     t.positive = false;
     t.step = 0.1;
@@ -166,8 +164,9 @@ KnobTraits focus_offset() {
 
 const std::array<KnobTraits, all_knobs.size()>& knob_table() {
     static const std::array<KnobTraits, all_knobs.size()> table = [] {
-        std::array all{power(),       frequency(),     pulse_width(), scan_speed(), hatch_pitch(),
-                       hatch_angle(), turn_per_pass(), line_shift(),  passes(),     focus_offset()};
+        std::array all{power_knob(),       frequency_knob(),   pulse_width_knob(),   scan_speed_knob(),
+                       hatch_pitch_knob(), hatch_angle_knob(), turn_per_pass_knob(), line_shift_knob(),
+                       passes_knob(),      focus_offset_knob()};
         for (KnobTraits& t : all)
             if (t.screen_unit.empty())
                 t.screen_unit = t.unit;

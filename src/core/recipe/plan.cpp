@@ -33,8 +33,9 @@ public:
     Expected<Plan> run(const PlanTask& task);
 
 private:
-    [[nodiscard]] Expected<Prediction> predicted(const Recipe& r, const ViewingAngles& angles = straight) const {
-        return predict(scene_, r, aim_.fill, angles);
+    /// What a search asks of a try.
+    [[nodiscard]] Expected<Prediction> tried(const Recipe& r) const {
+        return predict(scene_, r, aim_.fill, rules(r.process).look_decides ? straight : unseen);
     }
     [[nodiscard]] double miss_at(const std::vector<double>& x) const;
     [[nodiscard]] Point start();
@@ -55,7 +56,7 @@ private:
 
 double Planner::miss_at(const std::vector<double>& x) const {
     const Recipe r = space_.recipe(x);
-    const auto p = predicted(r);
+    const auto p = tried(r);
     return p ? miss(scene_, aim_, r, *p).size : 1e6;
 }
 
@@ -106,7 +107,7 @@ std::vector<double> Planner::best(std::vector<std::vector<double>> from, int eva
                                   std::size_t most) const {
     const auto cost = [&](const std::vector<double>& x) {
         const Recipe r = space_.recipe(x);
-        const auto p = predicted(r);
+        const auto p = tried(r);
         if (!p)
             return 1e6;
         const double off = miss(scene_, aim_, r, *p).size;
@@ -149,14 +150,14 @@ std::string sensitivity(const OutcomeSpread& s) {
 Expected<Candidate> Planner::candidate(const std::vector<double>& x) const {
     Candidate c;
     c.recipe = space_.rounded(space_.recipe(x));
-    auto p = predicted(c.recipe, {});
+    auto p = predict(scene_, c.recipe, aim_.fill);
     if (!p)
         return tl::unexpected(p.error());
     Miss off = miss(scene_, aim_, c.recipe, *p);
     if (off.size > 1e-3) {
         // Round digits may step over an edge that the exact point keeps to.
         const Recipe exact = space_.recipe(x);
-        auto q = predicted(exact, {});
+        auto q = predict(scene_, exact, aim_.fill);
         if (q && miss(scene_, aim_, exact, *q).size < off.size) {
             c.recipe = exact;
             p = std::move(q);

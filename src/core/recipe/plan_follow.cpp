@@ -11,7 +11,7 @@
 namespace finch {
 namespace {
 
-constexpr int most_passes = 6000;
+constexpr int most_planned_passes = 6000;
 
 double three_digits(double v) {
     if (v == 0)
@@ -44,7 +44,7 @@ void follow_depth(const Scene& s, const Aim& aim, Recipe& r) {
     r.deep.clean_every = deep ? 15 : 0;
     const Cutting cut = cutting(s.materials, s.metal, s.bench, r);
     DeepWork work = deep_work(r, s.evidence);
-    work.passes = most_passes;
+    work.passes = most_planned_passes;
     const double target = wanted_depth_um(aim, r.process);
     DepthAfter done = depth_after(cut, work, target);
     const double rayleigh_um = in_micrometres(waist(s.bench.lens(), s.bench.source.wavelength).rayleigh);
@@ -58,7 +58,7 @@ void follow_depth(const Scene& s, const Aim& aim, Recipe& r) {
             done = depth_after(cut, work, target);
         }
     }
-    r.setting.passes = std::clamp(done.passes, 1, most_passes);
+    r.setting.passes = std::clamp(done.passes, 1, most_planned_passes);
     if (r.setting.passes > 1) {
         r.turn_per_pass_deg = 67;
         r.line_shift_percent = 38.2;

@@ -30,13 +30,17 @@ PulseTrain pulse_train(const PulseOutput& pulse) {
             seconds(pulse.pulse_width_s)};
 }
 
-Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe) {
-    const Setting& s = recipe.setting;
+Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe,
+                const PulseOutput& pulse) {
     return {*metal.removal,
             materials.model.removal,
-            pulse_train(pulse_output(bench.source, s)),
+            pulse_train(pulse),
             waist(bench.lens(), bench.source.wavelength),
-            {s.scan_speed, s.hatch_pitch}};
+            {recipe.setting.scan_speed, recipe.setting.hatch_pitch}};
+}
+
+Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe) {
+    return cutting(materials, metal, bench, recipe, pulse_output(bench.source, recipe.setting));
 }
 
 DeepWork deep_work(const Recipe& recipe, const Evidence& evidence) {
@@ -51,11 +55,12 @@ DeepWork deep_work(const Recipe& recipe, const Evidence& evidence) {
     return w;
 }
 
-CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const Evidence& evidence) {
+CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const PulseOutput& pulse,
+                                 const Evidence& evidence) {
     const Setting& s = recipe.setting;
     CompoundSetting out;
     out.beam = bench.source.kind == SourceKind::gas ? CompoundBeam::gas : CompoundBeam::fibre;
-    out.power_w = pulse_output(bench.source, s).average_power_w;
+    out.power_w = pulse.average_power_w;
     out.speed_mm_s = in_mm_per_second(s.scan_speed);
     out.spot_mm = in_mm(spot_at(waist(bench.lens(), bench.source.wavelength), s.focus_offset));
     out.pitch_mm = in_mm(s.hatch_pitch);
@@ -67,8 +72,8 @@ CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const
 
 namespace {
 
-void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill) {
-    const Cutting cut = cutting(s.materials, s.metal, s.bench, recipe);
+void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const Cutting& cut, const Fill& fill,
+                      bool with_band) {
     if (removal_fault(in_watts(cut.train.average_power()), cut.train, 1, cut.raster, p.evidence.depth_gain))
         return;
     const DeepWork work = deep_work(recipe, p.evidence);
@@ -87,8 +92,8 @@ void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const
         const DepthAfter likely = depth(1);
         r.depth_um = likely.depth_um;
         r.passes = likely.passes;
-        r.least_um = depth(1 / spread).depth_um;
-        r.most_um = depth(spread).depth_um;
+        r.least_um = with_band ? depth(1 / spread).depth_um : r.depth_um;
+        r.most_um = with_band ? depth(spread).depth_um : r.depth_um;
     }
     r.taper_deg = taper_deg(r.pass.crater, cut.model);
     const ThinPlate plate =
@@ -102,11 +107,10 @@ void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const
     p.removal = r;
 }
 
-void forecast_coating(Prediction& p, const Scene& s, const Recipe& recipe) {
+void forecast_coating(Prediction& p, const Scene& s, const Recipe& recipe, const Cutting& cut) {
     const CoatConstants* coat = s.materials.coat(s.stock.coating);
-    if (coat == nullptr || !s.metal.removal)
+    if (coat == nullptr)
         return;
-    const Cutting cut = cutting(s.materials, s.metal, s.bench, recipe);
     const double thickness =
         s.stock.coating_thickness > mm(0) ? in_micrometres(s.stock.coating_thickness) : coat->usual_thickness_um;
     p.coating = coating_pass(*coat, cut.metal, cut.model, cut.train, cut.beam, cut.raster, recipe.setting.focus_offset,
@@ -128,7 +132,7 @@ Expected<void> forecast_compound(Prediction& p, const Scene& scene, const Recipe
     if (c == nullptr || m == nullptr)
         return failure("compound.unknown", "Nothing is known of this compound on this metal.",
                        "Try it on a scrap piece and log what happens.");
-    const CompoundSetting s = compound_setting(scene.bench, recipe, p.evidence);
+    const CompoundSetting s = compound_setting(scene.bench, recipe, p.mark.pulse, p.evidence);
     const auto o = compound_outcome(table, *c, *m, compound_surface(stock.finish, stock.coating), s);
     if (!o)
         return tl::unexpected(o.error());
@@ -158,15 +162,20 @@ Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fil
     out.heat_modelled = bench.source.pulsed() && metal.film != nullptr;
     if (out.heat_modelled) {
         out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
-        if (metal.removal)
-            forecast_removal(out, scene, recipe, fill);
+        // The pulses of this prediction are worked out once, by the heat model.
+        std::optional<Cutting> cut;
+        if (metal.removal) {
+            cut.emplace(cutting(materials, metal, bench, recipe, out.mark.pulse));
+            forecast_removal(out, scene, recipe, *cut, fill, angles.count > 0);
+        }
         const double limit_um = materials.model.removal_net_limit_m * 1e6;
         const BareEffect bare = bare_effect(out.mark, out.removal, limit_um, materials.model.frost_limit_m * 1e6);
         out.effect = bare.effect;
         out.neighbours = bare.neighbours;
         out.removal_index = bare.removal_index;
         out.band = out.film_seen() ? 1 + out.oxide_spread : metal.removal ? metal.removal->depth_spread : 3;
-        forecast_coating(out, scene, recipe);
+        if (cut)
+            forecast_coating(out, scene, recipe, *cut);
     } else {
         out.mark.pulse = pulse_output(bench.source, setting);
         out.mark.pattern = pattern(out.mark.pulse, bench.source, bench.lens(), setting, fill, materials.model.turn_s);
@@ -179,12 +188,21 @@ Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fil
     return out;
 }
 
+namespace {
+
+Lab film_colour(const Prediction& p, const Metal& metal, double factor, double angle_deg) {
+    const double x = p.mark.oxide.thickness_m * factor;
+    return specular_included(*metal.film, x, p.mark.look.haze, angle_deg, metal.film->hemispherical(x)).lab;
+}
+
+} // namespace
+
+Lab colour_from_above(const Prediction& prediction, const Metal& metal) {
+    return film_colour(prediction, metal, 1, 0);
+}
+
 ColourBand colour_band(const Prediction& prediction, const Metal& metal, double angle_deg) {
-    const auto at = [&](double factor) {
-        const double x = prediction.mark.oxide.thickness_m * factor;
-        return specular_included(*metal.film, x, prediction.mark.look.haze, angle_deg, metal.film->hemispherical(x))
-            .lab;
-    };
+    const auto at = [&](double factor) { return film_colour(prediction, metal, factor, angle_deg); };
     const double grow = 1 + prediction.oxide_spread;
     return {at(1 / grow), at(1), at(grow)};
 }

@@ -34,7 +34,8 @@ struct Prediction {
     bool operator==(const Prediction&) const = default;
 };
 
-/// Predicts one recipe on one bench and stock. Pure, no allocation when it succeeds, under 0.3 ms.
+/// Predicts one recipe on one bench and stock. Pure, no allocation when it succeeds, under 0.3 ms. `unseen` leaves out
+/// the colours, and the band of a depth: what a search does not ask of its tries.
 /// Errors: physics.* when a value lies outside the model's range, compound.* when the compound is unknown.
 [[nodiscard]] Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fill& fill,
                                            const ViewingAngles& angles = {});
@@ -43,9 +44,12 @@ struct Prediction {
 [[nodiscard]] PulseTrain pulse_train(const PulseOutput& pulse);
 /// What a recipe on a bench is to the crater model; the metal must have removal constants.
 [[nodiscard]] Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe);
+[[nodiscard]] Cutting cutting(const Materials& materials, const Metal& metal, const Bench& bench, const Recipe& recipe,
+                              const PulseOutput& pulse);
 [[nodiscard]] DeepWork deep_work(const Recipe& recipe, const Evidence& evidence);
 /// What a recipe is to the compound model.
-[[nodiscard]] CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const Evidence& evidence);
+[[nodiscard]] CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const PulseOutput& pulse,
+                                               const Evidence& evidence);
 
 /// What the stock is to the physics.
 [[nodiscard]] Workpiece workpiece(const Stock& stock, const Evidence& evidence);
@@ -55,6 +59,9 @@ struct ColourBand {
     Lab thinner, middle, thicker;
 };
 [[nodiscard]] ColourBand colour_band(const Prediction& prediction, const Metal& metal, double angle_deg);
+
+/// Colour from straight above of a film that was predicted without looking at it; the metal must have film optics.
+[[nodiscard]] Lab colour_from_above(const Prediction& prediction, const Metal& metal);
 
 /// How the outcome answers to the bench's own errors: focus +-0.3 mm, power +-3 %, stock +-10 %.
 struct Robustness {

@@ -7,22 +7,25 @@
 namespace finch {
 namespace {
 
-using enum WorksOn;
-using enum ProvenBy;
-using Family = TransferFamily;
-constexpr std::array process_table{
-    ProcessTraits{Process::anneal, "anneal", "Anneal", false, true, oxide, sheets, Family::anneal},
-    ProcessTraits{Process::colour, "colour", "Colour", false, true, oxide, sheets, Family::colour},
-    ProcessTraits{Process::bright, "bright", "Bright polish", false, false, bare_metal, sheets, Family::engrave},
-    ProcessTraits{Process::frost, "frost", "White frost", true, false, bare_metal, depth_coupons, Family::engrave},
-    ProcessTraits{Process::engrave, "engrave", "Engrave", true, false, bare_metal, depth_coupons, Family::engrave},
-    ProcessTraits{Process::deep_engrave, "deep-engrave", "Deep engrave", true, false, bare_metal, depth_coupons,
-                  Family::engrave},
-    ProcessTraits{Process::strip, "strip", "Strip the coat", false, false, coat, sheets, Family::strip},
-    ProcessTraits{Process::bleach, "bleach", "Bleach the film", false, false, dyed_film, sheets, Family::strip},
-    ProcessTraits{Process::compound, "compound", "Compound", false, false, compound, power_ladders, Family::compound},
-    ProcessTraits{Process::creep_up, "creep-up", "Creep up", false, false, anything, sheets, Family::colour},
-};
+constexpr std::array process_table = [] {
+    using enum WorksOn;
+    using enum ProvenBy;
+    using Family = TransferFamily;
+    return std::array{
+        ProcessTraits{Process::anneal, "anneal", "Anneal", false, true, oxide, sheets, Family::anneal},
+        ProcessTraits{Process::colour, "colour", "Colour", false, true, oxide, sheets, Family::colour},
+        ProcessTraits{Process::bright, "bright", "Bright polish", false, false, bare_metal, sheets, Family::engrave},
+        ProcessTraits{Process::frost, "frost", "White frost", true, false, bare_metal, depth_coupons, Family::engrave},
+        ProcessTraits{Process::engrave, "engrave", "Engrave", true, false, bare_metal, depth_coupons, Family::engrave},
+        ProcessTraits{Process::deep_engrave, "deep-engrave", "Deep engrave", true, false, bare_metal, depth_coupons,
+                      Family::engrave},
+        ProcessTraits{Process::strip, "strip", "Strip the coat", false, false, coat, sheets, Family::strip},
+        ProcessTraits{Process::bleach, "bleach", "Bleach the film", false, false, dyed_film, sheets, Family::strip},
+        ProcessTraits{Process::compound, "compound", "Compound", false, false, compound, power_ladders,
+                      Family::compound},
+        ProcessTraits{Process::creep_up, "creep-up", "Creep up", false, false, anything, sheets, Family::colour},
+    };
+}();
 
 } // namespace
 

@@ -10,8 +10,6 @@
 namespace finch {
 namespace {
 
-using enum Knob;
-using enum Per;
 constexpr bool any_width = false, own_width = true;
 
 /// Colour is searched at the usual speed and a pitch that leaves no lines.
@@ -28,11 +26,13 @@ void start_compound(const Scene& s, Recipe& r) {
     r.setting.pulse_width = s.bench.source.pulse_width_max;
     const Energy limit = pulse_energy_limit(s.bench.source, r.setting.pulse_width);
     const double full_khz = in_watts(s.bench.source.rated_power) / in_millijoules(limit);
-    const KnobLimits f = knob_limits(s.bench, frequency);
+    const KnobLimits f = knob_limits(s.bench, Knob::frequency);
     r.setting.frequency = kilohertz(std::clamp(1.5 * full_khz, f.low, f.high));
 }
 
 ProcessRules anneal_rules() {
+    using enum Knob;
+    using enum Per;
     ProcessRules p;
     p.process = Process::anneal;
     p.hue_repeats = true;
@@ -60,6 +60,8 @@ ProcessRules anneal_rules() {
 }
 
 ProcessRules colour_rules() {
+    using enum Knob;
+    using enum Per;
     ProcessRules p;
     p.process = Process::colour;
     p.hue_repeats = true;
@@ -85,6 +87,8 @@ ProcessRules colour_rules() {
 }
 
 ProcessRules bright_rules() {
+    using enum Knob;
+    using enum Per;
     ProcessRules p;
     p.process = Process::bright;
     p.schools = {{School::single,
@@ -101,6 +105,8 @@ ProcessRules bright_rules() {
 }
 
 ProcessRules frost_rules() {
+    using enum Knob;
+    using enum Per;
     ProcessRules p;
     p.process = Process::frost;
     p.schools = {{School::single,
@@ -117,6 +123,8 @@ ProcessRules frost_rules() {
 }
 
 ProcessRules cut_rules(Process process) {
+    using enum Knob;
+    using enum Per;
     ProcessRules p;
     p.process = process;
     p.schools = {{School::single,
@@ -128,6 +136,7 @@ ProcessRules cut_rules(Process process) {
                    {hatch_pitch, 0.3, 0.95, {0.5}, spot},
                    {scan_speed, 150, 4000, {0.4, 0.7}}},
                   {frequency, scan_speed, 1.5}}};
+    p.look_decides = false;
     p.follow = follow_depth;
     p.miss = cut_miss;
     p.margin = cut_margin;
@@ -137,6 +146,8 @@ ProcessRules cut_rules(Process process) {
 /// Raised lens, wide spot, short energy: the coat gives way long before the metal. The window lies along the focus: a
 /// row of offsets shows both of its ends.
 ProcessRules coat_rules(Process process) {
+    using enum Knob;
+    using enum Per;
     const bool bleach = process == Process::bleach;
     ProcessRules p;
     p.process = process;
@@ -150,6 +161,7 @@ ProcessRules coat_rules(Process process) {
                    {scan_speed, 300, 6000, {0.5, 0.8}},
                    {focus_offset, 0, 8, {0.2, 0.5, 0.75}, rayleigh_length, false}},
                   {focus_offset, power, 1.35}}};
+    p.look_decides = false;
     if (!bleach)
         p.follow = follow_coat;
     p.miss = bleach ? bleach_miss : strip_miss;
@@ -157,9 +169,12 @@ ProcessRules coat_rules(Process process) {
 }
 
 ProcessRules heat_rules(Process process) {
+    using enum Knob;
+    using enum Per;
     ProcessRules p;
     p.process = process;
     p.start = start_compound;
+    p.look_decides = false;
     p.schools = {{School::single,
                   {},
                   any_width,

@@ -57,6 +57,7 @@ struct SchoolRules {
 struct ProcessRules {
     Process process = Process::anneal;
     std::vector<SchoolRules> schools; ///< at least one; the first is the usual one
+    bool look_decides = true;         ///< a search needs the colour of each try
     bool hue_repeats = false;         ///< with the order of a film, so that a search looks in several places
     /// Sets the knobs that the search leaves alone; null: none.
     void (*start)(const Scene&, Recipe&) = nullptr;

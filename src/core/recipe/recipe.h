@@ -60,6 +60,8 @@ inline constexpr std::array all_knobs{Knob::power,       Knob::frequency,   Knob
                                       Knob::hatch_pitch, Knob::hatch_angle, Knob::turn_per_pass, Knob::line_shift,
                                       Knob::passes,      Knob::focus_offset};
 
+inline constexpr int most_passes = 10000;
+
 /// What this bench can set. `low` may be above what makes sense; it is never above `high`.
 struct KnobLimits {
     double low = 0, high = 0;

@@ -2,9 +2,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "recipe/weigh.h"
 
+#include "physics/crew.h"
+
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <fmt/format.h>
+#include <mutex>
 
 namespace finch {
 namespace {
@@ -179,49 +183,77 @@ void put_in_order(Weighing& out, const Aim& aim, const std::string& own_bench) {
 
 } // namespace
 
-Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others, const WeighingSeen& seen) {
+namespace {
+
+/// Ways that are weighed one after the other, because one needs what came out of another.
+struct WeighingJob {
+    const Bench* bench;
+    std::vector<PlanTask> tasks;
+    std::vector<Proposal> found = {};
+};
+
+std::vector<WeighingJob> weighing_jobs(const Scene& s, const std::vector<Bench>& others) {
+    std::vector<WeighingJob> jobs;
+    for (const PlanTask& task : possible_tasks(s)) {
+        // The schools of annealing are compared at one dose: that of the first.
+        if (task.school == School::out_of_focus && !jobs.empty())
+            jobs.back().tasks.push_back(task);
+        else
+            jobs.push_back({&s.bench, {task}});
+    }
+    for (const Bench& bench : others)
+        if (bench.name != s.bench.name)
+            for (const PlanTask& task : possible_tasks({s.materials, s.metal, bench, s.stock, {}}))
+                if (traits(task.process).works_on == WorksOn::compound)
+                    jobs.push_back({&bench, {task}});
+    return jobs;
+}
+
+} // namespace
+
+Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others, int threads,
+               const WeighingSeen& seen) {
     Weighing out;
     for (const Process process : all_processes) {
         PlanTask task;
         task.process = process;
-        if (process == Process::compound && !s.materials.compounds.compounds.empty())
+        if (traits(process).works_on == WorksOn::compound && !s.materials.compounds.compounds.empty())
             task.compound = s.materials.compounds.compounds.front().key;
         if (const auto can = possible(s, task); !can)
             out.impossible.emplace_back(traits(process).label, can.error().message);
     }
     out.challenges = challenges(s, aim);
-    const auto go_on = [&] {
-        if (!seen)
-            return true;
-        Weighing so_far = out;
-        put_in_order(so_far, aim, s.bench.name);
-        return seen(so_far);
+    std::vector<WeighingJob> jobs = weighing_jobs(s, others);
+    std::mutex shared; // over what was found, and over showing it
+    std::atomic<bool> stopped = false;
+    const auto put_together = [&] {
+        Weighing all = out;
+        for (const WeighingJob& job : jobs)
+            all.proposals.insert(all.proposals.end(), job.found.begin(), job.found.end());
+        put_in_order(all, aim, s.bench.name);
+        return all;
     };
-    std::optional<double> dose;
-    for (PlanTask task : possible_tasks(s)) {
-        if (task.school == School::out_of_focus)
+    Crew(threads).run(static_cast<int>(jobs.size()), [&](int i) {
+        WeighingJob& job = jobs[static_cast<std::size_t>(i)];
+        const bool own = job.bench == &s.bench;
+        const Scene there{s.materials, s.metal, *job.bench, s.stock, own ? s.evidence : Evidence{}};
+        std::optional<double> dose;
+        for (PlanTask task : job.tasks) {
+            if (stopped)
+                return;
             task.dose_j_mm2 = dose;
-        auto p = propose(s, aim, task);
-        if (!p)
-            continue;
-        if (task.school == School::in_focus)
-            dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
-        out.proposals.push_back(std::move(*p));
-        if (!go_on())
-            return out;
-    }
-    for (const Bench& bench : others) {
-        const Scene there{s.materials, s.metal, bench, s.stock, {}};
-        for (const PlanTask& task : possible_tasks(there))
-            if (task.process == Process::compound && bench.name != s.bench.name)
-                if (auto p = propose(there, aim, task)) {
-                    out.proposals.push_back(std::move(*p));
-                    if (!go_on())
-                        return out;
-                }
-    }
-    put_in_order(out, aim, s.bench.name);
-    return out;
+            auto p = propose(there, aim, task);
+            if (!p)
+                continue;
+            if (task.school == School::in_focus)
+                dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
+            const std::lock_guard lock(shared);
+            job.found.push_back(std::move(*p));
+            if (seen && !stopped && !seen(put_together()))
+                stopped = true;
+        }
+    });
+    return put_together();
 }
 
 } // namespace finch
