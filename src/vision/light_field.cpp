@@ -25,6 +25,8 @@ std::array<double, LightField::terms> LightField::basis(double x, double y) cons
 
 LightField::LightField(const std::vector<BareSample>& samples, double width_mm, double height_mm)
     : width_(width_mm), height_(height_mm), samples_(samples) {
+    if (samples.empty())
+        return; // even light
     const auto n = static_cast<Eigen::Index>(samples.size());
     Eigen::MatrixXd a(n, terms);
     for (Eigen::Index i = 0; i < n; ++i) {
@@ -79,16 +81,25 @@ std::array<double, 3> LightField::at(double x, double y) const {
 }
 
 double LightField::departure(double x, double y, double reach_mm) const {
-    double worst = 0;
+    double brighter = 0;
+    std::vector<double> near; // each sample's light over the surface, in the channel that kept most of it
     for (const BareSample& s : samples_) {
-        const double d = std::hypot(s.x - x, s.y - y);
-        if (d > reach_mm)
+        if (std::hypot(s.x - x, s.y - y) > reach_mm)
             continue;
         const auto field = at(s.x, s.y);
+        double most = 0;
         for (std::size_t channel = 0; channel < 3; ++channel)
-            worst = std::max(worst, s.light[channel] / field[channel] - 1);
+            most = std::max(most, s.light[channel] / field[channel]);
+        brighter = std::max(brighter, most - 1);
+        near.push_back(most);
     }
-    return worst;
+    if (near.empty())
+        return 0;
+    // Glare shows in a single spot. A shadow darkens all channels of a good part of the metal; a single dark sample is
+    // only a stroke of a label or a speck.
+    const auto quarter = near.begin() + static_cast<long>(near.size() / 4);
+    std::nth_element(near.begin(), quarter, near.end());
+    return std::max(brighter, 1 / std::max(*quarter, 1e-3) - 1);
 }
 
 } // namespace finch

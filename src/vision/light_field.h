@@ -20,7 +20,8 @@ public:
     LightField(const std::vector<BareSample>& samples, double width_mm, double height_mm);
 
     [[nodiscard]] std::array<double, 3> at(double x, double y) const;
-    /// How far the bare metal near a point departs from the surface, as a share (0.05 = 5 %).
+    /// How far the bare metal near a point departs from the surface, as a share (0.05 = 5 %): glare by its brightest
+    /// spot, a shadow once a quarter of the metal lies in it.
     [[nodiscard]] double departure(double x, double y, double reach_mm) const;
     /// Brightest over darkest light among the samples that the surface follows.
     [[nodiscard]] double range() const { return range_; }

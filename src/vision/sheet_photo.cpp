@@ -317,7 +317,8 @@ CellReading read_cell(const Squared& s, const RectMm& cell, const LightField& fi
     CellReading out;
     const CellPixels pixels = cell_pixels(s, cell, field);
     const double clean = 1 - static_cast<double>(pixels.bright) / std::max(1, pixels.all);
-    // Glare spills over a cell before it burns out; the bare metal beside the cell shows it.
+    // Glare spills over a cell before it burns out, and a shadow is no dark mark; the bare metal beside the cell shows
+    // both.
     const double spill =
         field.departure(cell.x + cell.w / 2, cell.y + cell.h / 2, 0.5 * std::hypot(cell.w, cell.h) + gap);
     if (clean < 0.7 || spill > 0.13 || pixels.light.size() < 16) {
