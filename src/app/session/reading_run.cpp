@@ -251,7 +251,7 @@ void ReadingRun::adopt(const Result& result) {
     else
         workbench_.note([&](Draft& d) { d.shown_sheet = sheet.number; });
     const auto read = result.reading.count(CellState::read), hidden = result.reading.count(CellState::hidden);
-    QString text = tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare.")
+    QString text = tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare or shadow.")
                        .arg(sheet.number)
                        .arg(QString::fromStdString(result.reading.photo))
                        .arg(read)

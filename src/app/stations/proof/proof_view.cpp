@@ -172,7 +172,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
                 c.measured_de = distance(target, r.lab);
                 c.tip += QObject::tr(", measured %1 (%2)").arg(from_utf8(colour_name(r.lab)), lab_text(r.lab));
             } else if (c.hidden)
-                c.tip += QObject::tr(", hidden by glare");
+                c.tip += QObject::tr(", hidden by glare or shadow");
         }
         if (c.left_out)
             c.tip += QObject::tr(", left out");
@@ -362,8 +362,8 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     const CellReading& reading = r->reading->cells.at(cell);
     if (reading.state != CellState::read) {
         out.sentences << (reading.state == CellState::hidden
-                              ? QObject::tr(
-                                    "<b>Hidden by glare.</b> Turn the lamp or the sheet and take the photograph again.")
+                              ? QObject::tr("<b>Hidden by glare or shadow.</b> Turn the lamp or the sheet, or step "
+                                            "aside, and take the photograph again.")
                               : QObject::tr("<b>Left out.</b> It would burn or show nothing."));
         return out;
     }
