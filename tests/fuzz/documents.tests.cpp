@@ -372,7 +372,8 @@ TEST_CASE("nothing that is nearly a document is thrown, hangs, or is taken for g
             FAIL(target.what << " accepted a hole: " << text.substr(0, 400));
         const auto twice = target.read(settled);
         if (!twice || json_text(*twice) != settled)
-            FAIL(target.what << " accepted what it does not accept again: " << text.substr(0, 400));
+            FAIL(target.what << " accepted what it does not accept again: " << text.substr(0, 400)
+                             << "\ndiffers: " << (twice ? nlohmann::json::diff(*taken, *twice).dump() : "refused"));
     }
     CHECK(slowest_s < 1);
     CHECK(accepted > rounds / 50);

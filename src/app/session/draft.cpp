@@ -81,7 +81,7 @@ void read_rounds(JsonFields& f, Draft& d, std::vector<Error>& faults) {
         p.reason = r.text_or("reason", "");
         if (const double de = r.number_or("hoped_de00", 0, 0, 1e9); de > 0 && de < 1000)
             p.hoped_de = de;
-        p.hoped_spread = r.number_or("hoped_spread", 0, 0, 1e9);
+        p.hoped_spread = std::min(1000.0, r.number_or("hoped_spread", 0, 0, 1e9));
         if (r.has("before"))
             p.before = take(evidence_from_json(r.raw("before"), ""), faults, "before");
         numbers.push_back(p.sheet.number);
@@ -89,7 +89,8 @@ void read_rounds(JsonFields& f, Draft& d, std::vector<Error>& faults) {
             d.planned.push_back(std::move(p));
     }
     d.last_sheet = std::max(0, f.whole_or("next_sheet", 1, 0, most_sheets) - 1);
-    d.first_sheet = numbers.empty() ? d.last_sheet + 1 : *std::min_element(numbers.begin(), numbers.end());
+    // Sheets are numbered from 1; one that was brought in from elsewhere may have no number.
+    d.first_sheet = numbers.empty() ? d.last_sheet + 1 : std::max(1, *std::min_element(numbers.begin(), numbers.end()));
     const int shown = f.whole_or("shown_round", -1, -1, 100000);
     d.shown_sheet =
         shown >= 0 && shown < static_cast<int>(numbers.size()) ? numbers[static_cast<std::size_t>(shown)] : 0;
