@@ -3,6 +3,7 @@
 #include "physics/film.h"
 
 #include "physics/quadrature.h"
+#include "physics/vector_clones.h"
 #include "quantity/angles.h"
 
 #include <algorithm>
@@ -70,7 +71,7 @@ struct FilmState {
 };
 
 /// Reflectance of a film of uneven thickness, patchy and trapping light. The clones only widen the vectors.
-__attribute__((target_clones("avx2", "default"))) void reflect(const Lines& by, const FilmState& film, Spectrum& out) {
+FINCH_VECTOR_CLONES void reflect(const Lines& by, const FilmState& film, Spectrum& out) {
     const auto& [x, spread, covered, power] = film;
     const Phase mean(by, x);
     Spectrum br, bi, sum;

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/growth.h"
 
+#include "physics/vector_clones.h"
+
 #include "physics/heat.h"
 
 #include <algorithm>
@@ -11,8 +13,8 @@ namespace finch {
 namespace {
 
 /// Plain arrays in loops of their own, so that the compiler takes several points at once; the clones only widen them.
-__attribute__((target_clones("avx2", "default"))) double sum_of_growth(const PulseCycle& cycle, const RingHeat& ring,
-                                                                       const Metal& metal, double gain) {
+FINCH_VECTOR_CLONES double sum_of_growth(const PulseCycle& cycle, const RingHeat& ring, const Metal& metal,
+                                         double gain) {
     const double melting = metal.melting_k, latent = metal.latent_rise_k, boiling = metal.boiling_k;
     const double activation_k = metal.oxide->activation_j_mol / gas_constant;
     const double prefactor = gain * metal.oxide->prefactor_m2_s, ceiling = 1 / (gain * metal.oxide->ceiling_m2_s);

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/stamping.h"
 
+#include "physics/vector_clones.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -17,8 +19,8 @@ int padded(int n) {
 }
 
 /// Rows of one stamp. No fused operations, so that every machine gives the same bits; clones only widen the vectors.
-#if defined(__x86_64__) && defined(__GNUC__) && !defined(__SANITIZE_ADDRESS__)
-__attribute__((target_clones("avx2", "default")))
+#if !defined(__SANITIZE_ADDRESS__)
+FINCH_VECTOR_CLONES
 #endif
 void subtract(double* __restrict map, std::ptrdiff_t stride, const double* __restrict print, int width, double depth,
               int rows) {
