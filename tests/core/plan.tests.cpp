@@ -88,6 +88,7 @@ TEST_CASE("a plan keeps to the bench, and each candidate meets the aim or says w
                     CHECK(inside(k.recipe, b));
                     CHECK(k.recipe.process == task.process);
                     CHECK(k.meets == k.why_not.empty());
+                    CHECK((!k.meets || !traits(k.recipe.process).lasting_colour || k.prediction.film_seen()));
                     CHECK_FALSE(k.kinds.empty());
                     CHECK(k.verdicts.size() == aim.wishes.size());
                     // What it says of itself is what the model says of the recipe.

@@ -41,10 +41,14 @@ double below(double v, double limit) {
     return std::max(0.0, limit - v);
 }
 
+/// What annealing and colour share: the metal stays, and its film is what one sees.
 void whole(Sum& sum, const Prediction& p) {
     sum.add(2 * over(p.removal_index, 0.6), "Metal would be removed.");
     sum.add(2 * over(p.mark.melt_index, 0.95), "The surface would melt.");
     sum.add(0.5 * over(p.mark.plate.burn, 0.8), "The part may burn through.");
+    // The film model alone may promise a colour on metal that the pulses polish or frost.
+    if (!p.film_seen())
+        sum.add(0.3 + over(p.removal_index, 0), "The pulses would polish or frost the metal: no film would be seen.");
 }
 
 /// What polishing and frosting share: no film to be seen, no warp.
