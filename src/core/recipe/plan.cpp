@@ -128,19 +128,14 @@ std::vector<double> Planner::best(std::vector<std::vector<double>> from, int eva
     return minimise(cost, found.x, evaluations, 0.15).x;
 }
 
-std::string sensitivity(const OutcomeSpread& s) {
-    static constexpr std::array causes{std::pair{"focus", "focus ±0.3 mm"}, std::pair{"power", "power ±3 %"},
-                                       std::pair{"thickness", "thickness ±10 %"},
-                                       std::pair{"lot", "the spread between lots"}};
+std::string sensitivity(const DriftModel& drift, const OutcomeSpread& s) {
     const std::string_view worst = s.largest();
-    const double size = worst == "focus"       ? s.focus
-                        : worst == "power"     ? s.power
-                        : worst == "thickness" ? s.thickness
-                                               : s.lot;
-    const char* cause = "";
-    for (const auto& [name, text] : causes)
-        if (worst == name)
-            cause = text;
+    const auto [size, cause] =
+        worst == "focus"   ? std::pair(s.focus, fmt::format("focus ±{} mm", format_number(drift.focus_mm, 2)))
+        : worst == "power" ? std::pair(s.power, fmt::format("power ±{} %", format_number(100 * drift.power, 2)))
+        : worst == "thickness"
+            ? std::pair(s.thickness, fmt::format("thickness ±{} %", format_number(100 * drift.thickness, 2)))
+            : std::pair(s.lot, std::string("the spread between lots"));
     const char* turns = s.changes_effect ? "; an error of that size can turn it into something else" : "";
     if (s.in_colour)
         return fmt::format("{} moves it by ΔE₀₀ {}{}", cause, format_number(size, 2), turns);
@@ -172,7 +167,7 @@ Expected<Candidate> Planner::candidate(const std::vector<double>& x) const {
     c.margin = safety_margin(c.recipe, c.prediction);
     c.meets = off.size <= 1e-3;
     c.why_not = c.meets ? std::string() : off.why;
-    c.sensitivity = sensitivity(c.spread);
+    c.sensitivity = sensitivity(scene_.materials.model.drift, c.spread);
     return c;
 }
 
