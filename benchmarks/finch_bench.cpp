@@ -24,6 +24,8 @@
 #include <QElapsedTimer>
 #include <QSqlQuery>
 #include <QTemporaryDir>
+#include <stop_token>
+#include <thread>
 
 using namespace finch;
 using namespace finch::app;
@@ -112,6 +114,16 @@ void plans() {
             }
         }
     std::sort(times.begin(), times.end());
+    // Told to stop in its midst, as when the operator changes the aim: how long until it has.
+    double slowest_stop = 0;
+    const Scene scene = demo_scene(demo().setup.stock, demo().setup.bench);
+    for (const PlanTask& task : possible_tasks(scene)) {
+        std::stop_source stop;
+        std::jthread work([&] { benchmark::DoNotOptimize(plan(scene, demo().aim, task, stop.get_token())); });
+        std::this_thread::sleep_for(std::chrono::milliseconds(30));
+        slowest_stop = std::max(slowest_stop, seconds([&] { stop.request_stop(), work.join(); }, 1));
+    }
+    std::printf("plan() told to stop stops within %.1f ms (must be under 100)\n", slowest_stop * 1e3);
     std::printf("plan() over %zu tasks: median %.0f ms, longest %.0f ms (must be under 300): %s\n", times.size(),
                 times[times.size() / 2].first, times.back().first, times.back().second.c_str());
 }
@@ -125,7 +137,6 @@ void aim_board() {
     const Weighing all = weigh(scene, demo().aim, load_benches(data()), 2, [&](const Weighing&) {
         if (first <= 0)
             first = static_cast<double>(clock.nsecsElapsed()) / 1e6;
-        return true;
     });
     std::printf(
         "aim of the demo: first column %.0f ms (must be under 300), %zu columns in %.0f ms (must be under 1200)\n",

@@ -15,10 +15,12 @@
 #include "vision/sheet_photo.h"
 
 #include <charconv>
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <QCoreApplication>
 #include <QEventLoop>
+#include <unistd.h>
 
 namespace finch::cli {
 
@@ -188,12 +190,42 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
     return json{{"sheet", sheet->number}, {"burned_s", *burned_s}, {"photo", o.photo}};
 }
 
+namespace {
+
+/// Libraries that read pictures write to standard error, where a caller expects our one JSON object. For as long as
+/// this lives, nothing arrives there.
+class Hushed {
+public:
+    Hushed() : kept_(dup(STDERR_FILENO)) {
+        if (const int nowhere = open("/dev/null", O_WRONLY | O_CLOEXEC); nowhere >= 0) {
+            dup2(nowhere, STDERR_FILENO);
+            close(nowhere);
+        }
+    }
+    ~Hushed() {
+        if (kept_ >= 0) {
+            dup2(kept_, STDERR_FILENO);
+            close(kept_);
+        }
+    }
+    Hushed(const Hushed&) = delete;
+    Hushed& operator=(const Hushed&) = delete;
+
+private:
+    int kept_;
+};
+
+} // namespace
+
 Expected<json> proof_read(const Context& context, const ReadOptions& o) {
     const auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
         return tl::unexpected(loaded.error());
     const auto sheet = load_sheet(context, o.sheet);
-    const auto picture = load_picture(QString::fromStdString(o.photo));
+    const auto picture = [&] {
+        const Hushed hushed;
+        return load_picture(QString::fromStdString(o.photo));
+    }();
     if (!sheet || !picture)
         return tl::unexpected(!sheet ? sheet.error() : picture.error());
     auto read = read_sheet_photo(*picture, *sheet);

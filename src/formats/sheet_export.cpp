@@ -21,10 +21,17 @@ std::string rect_svg(const RectMm& r) {
 
 std::string escaped(const std::string& text) {
     std::string out;
-    for (const char c : text)
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        // Nor have the two code points at the end of the plane that are no characters.
+        if (text.compare(i, 3, "\xef\xbf\xbe") == 0 || text.compare(i, 3, "\xef\xbf\xbf") == 0) {
+            i += 2;
+            continue;
+        }
         // Control characters have no place in XML, not even escaped.
         if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t')
             out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : c == '"' ? "&quot;" : std::string(1, c);
+    }
     return out;
 }
 

@@ -169,7 +169,7 @@ Picture photograph(const Plate& plate, const Shot& shot) {
                 const auto& p = seen.at<cv::Vec3f>(y, x);
                 const double light = std::max(0.0, (1 - 3 * leak) * p[c] + leak * (p[0] + p[1] + p[2]));
                 const double noisy = light + noise.gaussian(0.002 + 0.008 * std::sqrt(light));
-                out.rgb[i++] = static_cast<std::uint8_t>(std::lround(255 * srgb_encode(std::clamp(noisy, 0.0, 1.0))));
+                out.rgb[i++] = srgb_byte(noisy);
             }
     return out;
 }

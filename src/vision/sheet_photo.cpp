@@ -37,17 +37,6 @@ const std::array<float, 256>& linear_table() {
     return table;
 }
 
-/// sRGB byte of linear light in 0..1 by table: a power per pixel would cost as much as finding the markers.
-std::uint8_t encoded(double linear) {
-    static const std::array<std::uint8_t, 4096> table = [] {
-        std::array<std::uint8_t, 4096> t{};
-        for (std::size_t i = 0; i < t.size(); ++i)
-            t[i] = static_cast<std::uint8_t>(std::lround(255 * srgb_encode(static_cast<double>(i) / 4095)));
-        return t;
-    }();
-    return table[static_cast<std::size_t>(std::clamp(linear, 0.0, 1.0) * 4095 + 0.5)];
-}
-
 struct Markers {
     std::vector<int> ids;
     std::vector<std::vector<cv::Point2f>> corners;
@@ -364,7 +353,7 @@ cv::Mat shown(const Squared& s, const LightField& field, const std::array<double
             const auto l = linear(s.rgb.at<cv::Vec3b>(y, x));
             auto& o = out.at<cv::Vec3b>(y, x);
             for (int c = 0; c < 3; ++c)
-                o[c] = encoded(l[static_cast<std::size_t>(c)] * k[static_cast<std::size_t>(c)]);
+                o[c] = srgb_byte(l[static_cast<std::size_t>(c)] * k[static_cast<std::size_t>(c)]);
         }
     return out;
 }

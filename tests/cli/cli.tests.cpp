@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include <catch2/catch.hpp>
 #include <nlohmann/json.hpp>
+#include <QFile>
+#include <QImage>
 #include <QProcess>
 #include <QTemporaryDir>
 
@@ -78,6 +80,18 @@ TEST_CASE("bad use, failed work and good work have their own exit codes and a re
         CHECK(r.err["error"]["code"] == row.error);
         CHECK_FALSE(r.err["error"]["message"].get<std::string>().empty());
     }
+    // A picture whose library would speak first: standard error is our object alone.
+    QTemporaryDir pictures;
+    const QString broken = pictures.filePath(QStringLiteral("broken.png"));
+    REQUIRE(QImage(64, 48, QImage::Format_RGB888).save(broken));
+    QFile file(broken);
+    REQUIRE((file.open(QIODevice::ReadWrite) && file.resize(70)));
+    file.close();
+    const Run plan = run(words("proof plan --recipe -"), noon);
+    const Run cut = run(words("proof read --sheet - --photo") << broken, QByteArray::fromStdString(plan.out.dump()));
+    CHECK(cut.code == 1);
+    REQUIRE(cut.err.is_object());
+    CHECK(cut.err["error"]["code"] == "picture.not_a_picture");
     // Bytes that are no UTF-8, as names of files of an older age have them.
     QProcess shell;
     shell.start(QStringLiteral("/bin/sh"),

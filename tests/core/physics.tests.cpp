@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "demo_bench.h"
 #include "formats/data_folder.h"
 #include "recipe/predict.h"
 #include "reference/adapter/reference.h"
@@ -166,6 +167,26 @@ TEST_CASE("the oxide answers to every knob in the direction that physics says", 
             r.recipe.setting.power_percent *= 1.0001;
         },
         true);
+}
+
+TEST_CASE("time and lines are those of the area, however absurd the pitch", "[physics]") {
+    const Bench bench = load_bench(FINCH_SOURCE "/data", "wren").value();
+    for (const double area : {0.01, 100.0, 1e6})
+        for (const double length : {0.1, 10.0, 1000.0})
+            for (const double pitch : {1e-7, 0.0035, 10.0})
+                for (const double angle : {0.0, 37.0}) {
+                    INFO(area << " mm2 in lines of " << length << " mm, " << pitch << " mm apart, at " << angle);
+                    Setting s = tests::DemoBench::blue().setting;
+                    s.hatch_pitch = mm(pitch);
+                    s.hatch_angle_deg = angle;
+                    s.passes = 3;
+                    const auto pulse = pulse_output(bench.source, s);
+                    const Pattern p = pattern(pulse, bench.source, bench.lens(), s, {mm(length), area}, 1e-4);
+                    // Lines times their length times their pitch is the area, to half a line.
+                    const double covered = p.lines * p.line_m * pitch * 1e-3, line = p.line_m * pitch * 1e-3;
+                    CHECK(std::abs(covered - area * 1e-6) <= std::max(line, 1e-9 * area * 1e-6));
+                    CHECK(p.time_s == Approx(3 * p.lines * (p.line_m / 0.99 + 1e-4)));
+                }
 }
 
 TEST_CASE("growth is exactly proportional to the gain, and a reading gives the gain back", "[physics]") {

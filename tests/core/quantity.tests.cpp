@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "physics/colour.h"
 #include "physics/colour_difference.h"
 #include "quantity/format.h"
 #include "quantity/parse.h"
@@ -9,6 +10,7 @@
 #include <fstream>
 #include <map>
 #include <nlohmann/json.hpp>
+#include <random>
 #include <rapidcheck.h>
 #include <rapidcheck/catch.h>
 
@@ -177,6 +179,21 @@ TEST_CASE("numbers survive printing and reading again", "[quantity]") {
     CHECK(format_for_screen(-86600) == "\u221286\u2009600");
     CHECK(format_duration(420) == "7 min 00");
     CHECK(format_duration(11.2) == "11 s");
+}
+
+TEST_CASE("a byte of light is the nearest, as the curve has it", "[colour]") {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> level(-0.1, 1.1);
+    const auto by_the_curve = [](double v) {
+        return static_cast<int>(std::floor(255 * srgb_encode(std::clamp(v, 0.0, 1.0)) + 0.5));
+    };
+    for (int i = 0; i < 200000; ++i) {
+        const double v = level(random);
+        if (srgb_byte(v) != by_the_curve(v))
+            FAIL(v << " is " << int(srgb_byte(v)));
+    }
+    for (int byte = 0; byte < 256; ++byte)
+        CHECK(srgb_byte(srgb_decode(byte / 255.0)) == byte);
 }
 
 TEST_CASE("CIEDE2000 agrees with the published pairs in both orders", "[colour]") {

@@ -146,10 +146,8 @@ TEST_CASE("weighing gives the same on one thread and on three, shows each step, 
     aim.wishes = {usual_wish(WishKind::dark), usual_wish(WishKind::minutes, false)};
     const std::vector<Bench> others{load_bench(FINCH_SOURCE "/data", "mallow").value()};
     std::vector<std::size_t> shown;
-    const Weighing one = weigh(demo.scene(), aim, others, 1, [&](const Weighing& w) {
-        shown.push_back(w.proposals.size());
-        return true;
-    });
+    const Weighing one =
+        weigh(demo.scene(), aim, others, 1, [&](const Weighing& w) { shown.push_back(w.proposals.size()); });
     const Weighing three = weigh(demo.scene(), aim, others, 3);
     REQUIRE(one.proposals.size() == three.proposals.size());
     CHECK(one.headline == three.headline);
@@ -162,9 +160,21 @@ TEST_CASE("weighing gives the same on one thread and on three, shows each step, 
     CHECK(shown.front() == 1);
     for (const int threads : {1, 3}) {
         int calls = 0;
-        const Weighing stopped =
-            weigh(demo.scene(), aim, others, threads, [&](const Weighing&) { return ++calls < 2; });
+        std::stop_source stop;
+        const auto second_stops = [&](const Weighing&) {
+            if (++calls == 2)
+                stop.request_stop();
+        };
+        const Weighing stopped = weigh(demo.scene(), aim, others, threads, second_stops, stop.get_token());
         CHECK(calls == 2);
-        CHECK(stopped.proposals.size() < one.proposals.size());
+        CHECK(stopped.proposals.size() <= 2);
+    }
+    // A plan that is told to stop gives up in its midst: what it was about does not come out half done.
+    for (const PlanTask& task : possible_tasks(demo.scene())) {
+        if (task.process == Process::creep_up)
+            continue;
+        std::stop_source stop;
+        stop.request_stop();
+        CHECK(plan(demo.scene(), aim, task, stop.get_token()).error().code == "work.cancelled");
     }
 }

@@ -18,6 +18,7 @@
 #include <QFile>
 #include <QImage>
 #include <QTemporaryDir>
+#include <QXmlStreamReader>
 #include <sys/resource.h>
 
 using namespace finch;
@@ -140,6 +141,9 @@ TEST_CASE("a broken document is refused with file, field and fix", "[broken]") {
          [](json& j) { j["optics"] = "mithril"; }, "material.no_optics", "optics"},
         {"optics of two lengths", optics, good("materials/optics/titanium.json"), [](json& j) { j["k"].erase(0); },
          "document.bad_field", "k"},
+        {"optics of a source that is a number", optics, good("materials/optics/titanium.json"),
+         [](json& j) { j["source"] = 1e-7; }, "document.bad_field", "source"},
+        {"an empty key", recipe, noon, [](json& j) { j[""] = 1; }, "document.bad_field", "\"\""},
         {"model without a finish", model, good("materials/process-model.json"),
          [](json& j) { j["finishes"].erase("mill"); }, "document.bad_field", "finishes.mill"},
         {"draft without its setup", draft, demo, [](json& j) { j.erase("setup"); }, "document.wrong_format",
@@ -258,14 +262,18 @@ TEST_CASE("a damaged draft is set aside, not lost", "[broken]") {
 TEST_CASE("a sheet is exported with layers, as a table and to print", "[formats]") {
     const tests::DemoBench demo;
     ProofSheet sheet = demo.sheet();
-    sheet.aim = "blue <& \"bold\">";
+    sheet.aim = "blue <& \"bold\">\x01\xef\xbf\xbf";
     sheet.left_out[47] = true;
     const MarkerModules modules = fiducial_modules(layout(sheet));
     const std::string svg = sheet_svg(sheet, modules);
     CHECK(svg.find("<g id=\"fiducials\">") != std::string::npos);
     CHECK(svg.find("<g id=\"cell-D2\">") != std::string::npos);
     CHECK(svg.find("cell-H6") == std::string::npos);
-    CHECK(svg.find("blue &lt;&amp; &quot;bold&quot;&gt;") != std::string::npos);
+    CHECK(svg.find("blue &lt;&amp; &quot;bold&quot;&gt;<") != std::string::npos);
+    QXmlStreamReader xml(QByteArray::fromStdString(svg));
+    while (!xml.atEnd())
+        xml.readNext();
+    CHECK_FALSE(xml.hasError());
     const std::string csv = sheet_csv(sheet);
     CHECK(std::count(csv.begin(), csv.end(), '\n') == 49);
     CHECK(csv.find("H6,yes") != std::string::npos);

@@ -15,8 +15,7 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 AimFlow::AimFlow(Workbench& workbench, std::vector<Bench> benches, QObject* parent)
-    : QObject(parent), workbench_(workbench), benches_(std::move(benches)),
-      turn_(std::make_shared<std::atomic<int>>(0)), alternatives_turn_(std::make_shared<std::atomic<int>>(0)) {
+    : QObject(parent), workbench_(workbench), benches_(std::move(benches)) {
     soon_.setSingleShot(true);
     soon_.setInterval(120);
     connect(&soon_, &QTimer::timeout, this, &AimFlow::start_weighing);
@@ -45,8 +44,8 @@ AimFlow::Asked AimFlow::ask_of_aim() const {
 }
 
 AimFlow::~AimFlow() {
-    ++*turn_;
-    ++*alternatives_turn_;
+    weighing_stop_.request_stop();
+    alternatives_stop_.request_stop();
 }
 
 bool AimFlow::up_to_date() const {
@@ -54,7 +53,7 @@ bool AimFlow::up_to_date() const {
 }
 
 void AimFlow::weigh_soon() {
-    // What is weighed for an older question stops at its next column.
+    // What is weighed for an older question goes on until it is known that the newer one will stand.
     if (!weighed_for_ || !(ask_of_aim() == *weighed_for_))
         soon_.start();
 }
@@ -65,13 +64,15 @@ void AimFlow::start_weighing() {
         return;
     busy_ = true;
     weighed_for_ = asked;
-    const int turn = ++*turn_;
+    weighing_stop_.request_stop();
+    weighing_stop_ = {};
+    const std::stop_token stop = weighing_stop_.get_token();
     const QPointer<AimFlow> self(this);
-    const auto show = [self, turn, turns = turn_](const Weighing& weighing, bool done) {
+    const auto show = [self, stop](const Weighing& weighing, bool done) {
         QMetaObject::invokeMethod(
             qApp,
-            [self, turn, turns, done, shown = std::make_shared<const Weighing>(weighing)] {
-                if (self == nullptr || *turns != turn)
+            [self, stop, done, shown = std::make_shared<const Weighing>(weighing)] {
+                if (self == nullptr || stop.stop_requested())
                     return;
                 // Old columns stay until as many new ones are there.
                 if (done || shown->proposals.size() >= self->weighing_.proposals.size())
@@ -82,18 +83,14 @@ void AimFlow::start_weighing() {
             Qt::QueuedConnection);
     };
     // Copies: the operator may go on working meanwhile.
-    const auto work = [asked, show, turn, turns = turn_, materials = workbench_.shared_materials(),
-                       benches = benches_] {
+    const auto work = [asked, show, stop, materials = workbench_.shared_materials(), benches = benches_] {
         const auto own = own_scene(materials, asked.setup, asked.evidence);
         if (!own)
             return show({}, true);
         const auto done = guarded("weighing processes", [&] {
-            return weigh(own->scene(), asked.aim, benches, threads_for_work(), [&](const Weighing& so_far) {
-                if (*turns != turn)
-                    return false;
-                show(so_far, false);
-                return true;
-            });
+            return weigh(
+                own->scene(), asked.aim, benches, threads_for_work(),
+                [&](const Weighing& so_far) { show(so_far, false); }, stop);
         });
         show(done ? *done : Weighing{}, true);
     };
@@ -111,20 +108,21 @@ void AimFlow::start_alternatives() {
         return;
     const Asked asked = ask();
     found_for_ = asked;
-    const int turn = ++*alternatives_turn_;
+    alternatives_stop_.request_stop();
+    alternatives_stop_ = {};
     alternatives_watcher_.setFuture(
-        run_in_background([asked, materials = workbench_.shared_materials(), turn, turns = alternatives_turn_] {
+        run_in_background([asked, materials = workbench_.shared_materials(), stop = alternatives_stop_.get_token()] {
             auto out = std::make_shared<std::vector<Alternative>>();
             const auto own = own_scene(materials, asked.setup, asked.evidence);
             if (!own)
                 return out;
             const Scene scene = own->scene();
             for (const PlanTask& task : possible_tasks(scene)) {
-                if (*turns != turn)
+                if (stop.stop_requested())
                     break;
                 if (task.process != asked.process || task.compound != asked.compound)
                     continue;
-                if (auto found = plan(scene, asked.aim, task))
+                if (auto found = plan(scene, asked.aim, task, stop))
                     for (Candidate& c : found->candidates)
                         if (c.meets)
                             out->push_back({task, std::move(c)});

@@ -6,10 +6,10 @@
 #include "recipe/borrowed.h"
 #include "recipe/weigh.h"
 
-#include <atomic>
 #include <memory>
 #include <QFutureWatcher>
 #include <QTimer>
+#include <stop_token>
 
 namespace finch::app {
 
@@ -72,7 +72,7 @@ private:
     std::optional<Asked> weighed_for_, found_for_;
     bool busy_ = false;
     QTimer soon_, alternatives_soon_;
-    std::shared_ptr<std::atomic<int>> turn_, alternatives_turn_; ///< older workers see a newer number and stop
+    std::stop_source weighing_stop_, alternatives_stop_; ///< of the newest question; older ones were told to stop
     QFutureWatcher<std::shared_ptr<std::vector<Alternative>>> alternatives_watcher_;
 };
 

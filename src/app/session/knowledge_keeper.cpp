@@ -11,7 +11,7 @@ namespace {
 
 /// The newest readings of one stock say all that matters; a bench with more has other troubles.
 constexpr int most_readings = 400;
-constexpr int most_sheets = 200;
+constexpr int most_burned = 200;
 
 struct Work {
     std::vector<BurnedSheet> burned;
@@ -22,7 +22,7 @@ struct Work {
 Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) {
     Work out;
     EntryFilter filter;
-    filter.limit = most_sheets;
+    filter.limit = most_burned;
     filter.sheet_from = std::max(1, first_sheet);
     for (const EntryKind kind : {EntryKind::sheet, EntryKind::reading}) {
         filter.kind = kind;

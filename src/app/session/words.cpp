@@ -41,6 +41,11 @@ QString swing_text(const OutcomeSpread& s) {
     return s.in_colour ? u"ΔE "_s + screen_number(s.total(), 2) : screen_number(100 * s.total(), 2) + u" %"_s;
 }
 
+QString area_words(const Fill& fill) {
+    return fill.area_mm2 < 100 ? screen_number(fill.area_mm2, 2) + u" mm²"_s
+                               : screen_number(fill.area_mm2 / 100, 2) + u" cm²"_s;
+}
+
 QString screen_unit(Knob knob) {
     return from_utf8(traits(knob).screen_unit);
 }

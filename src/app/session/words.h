@@ -19,6 +19,8 @@ namespace finch::app {
 [[nodiscard]] QString focus_headline(const Workbench& workbench);
 /// Why a focus is stale: "lens changed". Empty if it is not.
 [[nodiscard]] QString reason_words(const FocusState& state);
+/// "1 cm²", "4.1 cm²" or "25 mm²"
+[[nodiscard]] QString area_words(const Fill& fill);
 /// "brushed finish, lot S316-24"
 [[nodiscard]] QString stock_words(const Stock& stock);
 

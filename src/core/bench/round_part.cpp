@@ -65,6 +65,9 @@ Expected<CylinderSplit> cylinder_split(const CylinderJob& job) {
         return tl::unexpected(*fault);
     if (auto fault = negative({{"taper", job.taper_range_mm}}))
         return tl::unexpected(*fault);
+    if (job.arc_mm / job.pitch_mm > 1e8)
+        return failure("setup.too_many_lines", "The hatch pitch makes more lines than anyone could burn.",
+                       "Check the unit of the hatch pitch.");
     const double r = job.diameter_mm / 2;
     CylinderSplit out;
     out.wrap_mm = pi * job.diameter_mm;

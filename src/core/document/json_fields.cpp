@@ -145,7 +145,8 @@ JsonFields::JsonFields(const nlohmann::json& object, std::string path, std::vect
 }
 
 void JsonFields::fault(const char* key, const std::string& message, const std::string& fix) {
-    faults_.push_back({"document.bad_field", message, fix, {{}, 0, path_.empty() ? key : path_ + "." + key}});
+    const std::string name = key[0] == '\0' ? "\"\"" : key;
+    faults_.push_back({"document.bad_field", message, fix, {{}, 0, path_.empty() ? name : path_ + "." + name}});
 }
 
 bool JsonFields::has(const char* key) {

@@ -53,10 +53,6 @@ double lab_inverse(double f) {
     return cube > 216.0 / 24389 ? cube : (116 * f - 16) * 27 / 24389;
 }
 
-int to_byte(double linear) {
-    return static_cast<int>(std::floor(255 * srgb_encode(std::clamp(linear, 0.0, 1.0)) + 0.5));
-}
-
 } // namespace
 
 Xyz observer(double nm) {
@@ -122,9 +118,33 @@ double srgb_decode(double v) {
     return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
 }
 
+std::uint8_t srgb_byte(double linear) {
+    // Light from which each byte is the nearest, and for a first guess the byte at 4096 levels.
+    static const std::array<double, 257> from = [] {
+        std::array<double, 257> t{};
+        for (std::size_t i = 1; i < 256; ++i)
+            t[i] = srgb_decode((static_cast<double>(i) - 0.5) / 255);
+        t[256] = 2;
+        return t;
+    }();
+    static const std::array<std::uint8_t, 4097> guess = [] {
+        std::array<std::uint8_t, 4097> t{};
+        for (std::size_t i = 0; i < t.size(); ++i)
+            t[i] = static_cast<std::uint8_t>(255 * srgb_encode(static_cast<double>(i) / 4096));
+        return t;
+    }();
+    const double light = linear > 0 ? std::min(linear, 1.0) : 0; // and dark where it is no number
+    std::size_t byte = guess[static_cast<std::size_t>(light * 4096)];
+    while (light >= from[byte + 1])
+        ++byte;
+    while (light < from[byte])
+        --byte;
+    return static_cast<std::uint8_t>(byte);
+}
+
 Rgb to_srgb(const Xyz& xyz) {
     const auto rgb = to_linear_rgb(xyz);
-    return {to_byte(rgb[0]), to_byte(rgb[1]), to_byte(rgb[2])};
+    return {srgb_byte(rgb[0]), srgb_byte(rgb[1]), srgb_byte(rgb[2])};
 }
 
 Rgb to_srgb(const Lab& lab) {

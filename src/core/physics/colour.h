@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <cstdint>
 #include <string_view>
 
 namespace finch {
@@ -42,6 +43,8 @@ struct Rgb {
 /// sRGB transfer curve, both ways, values in 0..1.
 [[nodiscard]] double srgb_encode(double linear);
 [[nodiscard]] double srgb_decode(double encoded);
+/// The byte nearest to srgb_encode, clipped to 0..1, without a power: for every pixel of a picture.
+[[nodiscard]] std::uint8_t srgb_byte(double linear);
 /// Clipped to the gamut of sRGB.
 [[nodiscard]] Rgb to_srgb(const Xyz& xyz);
 [[nodiscard]] Rgb to_srgb(const Lab& lab);

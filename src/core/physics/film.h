@@ -15,7 +15,7 @@ namespace finch {
 
 /// Optical constants of a bare metal, n - ik, on a grid of equal steps in nm.
 struct MetalOptics {
-    std::string key;
+    std::string key, source, uncertainty;
     double first_nm = 380;
     double step_nm = 20;
     std::vector<double> n;
@@ -26,7 +26,7 @@ struct MetalOptics {
 /// Optical constants of an oxide: n = n0 + b/um^2, k = k_base + k_blue exp(-(nm-400)/decay); relative thickness spread
 /// from thin to thick films.
 struct OxideOptics {
-    std::string key;
+    std::string key, source, uncertainty;
     double n0 = 2.2, n_dispersion_um2 = 0, k_base = 0, k_blue = 0, k_decay_nm = 100;
     double spread_thin = 0, spread_thick = 0;
     bool operator==(const OxideOptics&) const = default;

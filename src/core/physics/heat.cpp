@@ -15,10 +15,10 @@ namespace {
 
 /// Sum of g(1..n): 16 exact terms, the rest by 32 Gauss points in ln j.
 template <typename G>
-double series(G&& g, int n) {
+double series(G&& g, double n) {
     constexpr int exact = 16;
     double sum = 0;
-    for (int j = 1; j <= std::min(n, exact); ++j)
+    for (int j = 1; j <= exact && j <= n; ++j)
         sum += g(static_cast<double>(j));
     if (n > exact)
         sum += integrate<32>(std::log(exact + 0.5), std::log(n + 0.5), [&](double y) {

@@ -15,6 +15,8 @@ namespace {
 MetalOptics read_metal_optics(JsonFields f) {
     MetalOptics o;
     o.key = f.text("key");
+    o.source = f.text("source");
+    o.uncertainty = f.text("uncertainty");
     o.first_nm = f.number("first_nm", 200, 1000);
     o.step_nm = f.number("step_nm", 1, 100);
     o.n = f.numbers("n", 0, 0.01, 20);
@@ -29,6 +31,8 @@ MetalOptics read_metal_optics(JsonFields f) {
 OxideOptics read_oxide_optics(JsonFields f) {
     OxideOptics o;
     o.key = f.text("key");
+    o.source = f.text("source");
+    o.uncertainty = f.text("uncertainty");
     o.n0 = f.number("n0", 1, 5);
     o.n_dispersion_um2 = f.number("n_dispersion_um2", 0, 1);
     o.k_base = f.number("k_base", 0, 3);

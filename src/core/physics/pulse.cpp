@@ -77,7 +77,7 @@ Pattern pattern(const PulseOutput& pulse, const Source& source, const Lens& lens
     const double across =
         (length_mm * std::abs(std::sin(angle)) + fill.area_mm2 / length_mm * std::abs(std::cos(angle))) * 1e-3;
     p.line_m = fill.area_mm2 * 1e-6 / across;
-    p.lines = std::max(1, static_cast<int>(std::floor(across / pitch + 0.5)));
+    p.lines = std::max(1.0, std::floor(across / pitch + 0.5));
     p.pass_s = p.lines * (p.line_m / v + turn_s);
     p.time_s = p.pass_s * setting.passes;
     return p;

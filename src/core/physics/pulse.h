@@ -54,7 +54,7 @@ struct Pattern {
     double areal_dose_j_m2 = 0;
     double line_ripple = 0; ///< first harmonic of the growth across the lines
     double line_m = 0;      ///< mean length of a line
-    int lines = 1;
+    double lines = 1;       ///< whole; more than an integer holds when the pitch is absurd
     double pass_s = 0, time_s = 0;
     bool operator==(const Pattern&) const = default;
 };

@@ -71,6 +71,7 @@ Expected<KnobEffect> knob_effect(const Scene& s, const Recipe& recipe, const Fil
     e.peak_power = share(a.pulse.peak_power_w, b.pulse.peak_power_w);
     e.pulses_per_area = share(a.pattern.pulses_per_m2, b.pattern.pulses_per_m2);
     e.average_power = share(a.pulse.average_power_w, b.pulse.average_power_w);
+    e.time = share(a.pattern.time_s, b.pattern.time_s);
     e.seconds = b.pattern.time_s - a.pattern.time_s;
     e.film = share(a.oxide.thickness_m, b.oxide.thickness_m);
     e.depth = before->depth_um() > 0.1 ? share(before->depth_um(), after->depth_um()) : 0;
@@ -78,8 +79,9 @@ Expected<KnobEffect> knob_effect(const Scene& s, const Recipe& recipe, const Fil
     if (e.darkness_known)
         e.lightness = after->lab().l - before->lab().l;
     e.effect = after->effect;
+    e.changes = after->effect != before->effect;
     e.words = words_of(e);
-    if (after->effect != before->effect)
+    if (e.changes)
         e.words += fmt::format(" It then {}.", word(after->effect));
     return e;
 }

@@ -14,9 +14,11 @@ struct KnobEffect {
     Knob knob = Knob::power;
     double from = 0, to = 0;
     double dose = 0, pulse_energy = 0, peak_power = 0, pulses_per_area = 0, average_power = 0;
+    double time = 0; ///< share
     double seconds = 0, lightness = 0, film = 0, depth = 0;
     bool darkness_known = false;
     Effect effect = Effect::none; ///< what it becomes
+    bool changes = false;         ///< which is something else than it was
     std::string words;            ///< one plain sentence with the numbers
 };
 /// The effect of setting a knob to another value. Errors: physics.*.

@@ -25,16 +25,23 @@ struct Point {
     double miss = 1e9;
 };
 
+tl::unexpected<Error> cancelled() {
+    return failure("work.cancelled", "This was cancelled.", "Ask again.");
+}
+
 class Planner {
 public:
-    Planner(const Scene& scene, const Aim& aim, const PlanTask& task)
-        : scene_(scene), aim_(aim), space_(scene, aim, task) {}
+    Planner(const Scene& scene, const Aim& aim, const PlanTask& task, std::stop_token stop)
+        : scene_(scene), aim_(aim), space_(scene, aim, task), stop_(std::move(stop)) {}
 
     Expected<Plan> run(const PlanTask& task);
 
 private:
     /// What a search asks of a try.
     [[nodiscard]] Expected<Prediction> tried(const Recipe& r) const {
+        // The searches run on over tries that cost nothing, and are soon through.
+        if (stop_.stop_requested())
+            return cancelled();
         return predict(scene_, r, aim_.fill, rules(r.process).look_decides ? straight : unseen);
     }
     [[nodiscard]] double miss_at(const std::vector<double>& x) const;
@@ -51,6 +58,7 @@ private:
     const Scene& scene_;
     const Aim& aim_;
     SearchSpace space_;
+    std::stop_token stop_;
     std::vector<std::vector<double>> good_; ///< points of the coarse look round that do the job
 };
 
@@ -203,6 +211,8 @@ Expected<Plan> Planner::run(const PlanTask& task) {
     const Point found = start();
     Plan out{task, {}};
     const auto take = [&](const std::vector<double>& x, CandidateKind kind) -> std::optional<Error> {
+        if (stop_.stop_requested())
+            return cancelled().value();
         auto c = candidate(x);
         if (!c)
             return c.error();
@@ -341,12 +351,12 @@ std::vector<PlanTask> possible_tasks(const Scene& s) {
     return out;
 }
 
-Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task) {
+Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task, std::stop_token stop) {
     if (const auto can = possible(scene, task); !can)
         return tl::unexpected(can.error());
     if (task.process == Process::creep_up || (!scene.bench.source.pulsed() && task.process == Process::colour))
         return plan_by_hand(scene, aim, task);
-    return Planner(scene, aim, task).run(task);
+    return Planner(scene, aim, task, std::move(stop)).run(task);
 }
 
 } // namespace finch

@@ -6,6 +6,7 @@
 #include "recipe/process_rules.h"
 
 #include <optional>
+#include <stop_token>
 #include <string>
 #include <vector>
 
@@ -49,8 +50,9 @@ struct Plan {
 };
 
 /// Bounded search over the knobs within the bench's limits. Every candidate lies inside them; each says itself whether
-/// it meets the aim. Deterministic. Errors: plan.impossible with the reason, physics.*.
-[[nodiscard]] Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task);
+/// it meets the aim. Deterministic. Gives up within a few predictions once it is told to stop.
+/// Errors: plan.impossible with the reason, work.cancelled, physics.*.
+[[nodiscard]] Expected<Plan> plan(const Scene& scene, const Aim& aim, const PlanTask& task, std::stop_token stop = {});
 
 /// Depth that an engraving is planned for, um: the middle of the wish, or what is usual.
 [[nodiscard]] double wanted_depth_um(const Aim& aim, Process process);

@@ -5,7 +5,6 @@
 #include "physics/crew.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
 #include <fmt/format.h>
 #include <mutex>
@@ -90,8 +89,8 @@ std::string headline_of(const Weighing& w, const Aim& aim) {
 
 } // namespace
 
-Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task) {
-    auto planned = plan(s, aim, task);
+Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task, const std::stop_token& stop) {
+    auto planned = plan(s, aim, task, stop);
     if (!planned)
         return tl::unexpected(planned.error());
     Proposal p;
@@ -211,8 +210,8 @@ std::vector<WeighingJob> weighing_jobs(const Scene& s, const std::vector<Bench>&
 
 } // namespace
 
-Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others, int threads,
-               const WeighingSeen& seen) {
+Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others, int threads, const WeighingSeen& seen,
+               const std::stop_token& stop) {
     Weighing out;
     for (const Process process : all_processes) {
         PlanTask task;
@@ -225,7 +224,6 @@ Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others,
     out.challenges = challenges(s, aim);
     std::vector<WeighingJob> jobs = weighing_jobs(s, others);
     std::mutex shared; // over what was found, and over showing it
-    std::atomic<bool> stopped = false;
     const auto put_together = [&] {
         Weighing all = out;
         for (const WeighingJob& job : jobs)
@@ -239,18 +237,18 @@ Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others,
         const Scene there{s.materials, s.metal, *job.bench, s.stock, own ? s.evidence : Evidence{}};
         std::optional<double> dose;
         for (PlanTask task : job.tasks) {
-            if (stopped)
+            if (stop.stop_requested())
                 return;
             task.dose_j_mm2 = dose;
-            auto p = propose(there, aim, task);
+            auto p = propose(there, aim, task, stop);
             if (!p)
                 continue;
             if (task.school == School::in_focus)
                 dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
             const std::lock_guard lock(shared);
             job.found.push_back(std::move(*p));
-            if (seen && !stopped && !seen(put_together()))
-                stopped = true;
+            if (seen && !stop.stop_requested())
+                seen(put_together());
         }
     });
     return put_together();

@@ -34,16 +34,17 @@ struct Weighing {
     std::string headline; ///< "No process passes everything. ..."
 };
 
-/// Shown each time one more process is judged; false stops the work. Called on any of the threads, never on two at
-/// once.
-using WeighingSeen = std::function<bool(const Weighing& so_far)>;
+/// Shown each time one more process is judged. Called on any of the threads, never on two at once.
+using WeighingSeen = std::function<void(const Weighing& so_far)>;
 
 /// Judges everything that the bench can do to the stock, and compounds on the other benches too. Two ways that come to
 /// the same recipe are one column, which says so. On `threads` threads; the result does not depend on their number.
+/// Told to stop, it gives back what it has.
 [[nodiscard]] Weighing weigh(const Scene& scene, const Aim& aim, const std::vector<Bench>& other_benches = {},
-                             int threads = 1, const WeighingSeen& seen = {});
+                             int threads = 1, const WeighingSeen& seen = {}, const std::stop_token& stop = {});
 
 /// Judges one process; schools of a pair are held at the dose of the first.
-[[nodiscard]] Expected<Proposal> propose(const Scene& scene, const Aim& aim, const PlanTask& task);
+[[nodiscard]] Expected<Proposal> propose(const Scene& scene, const Aim& aim, const PlanTask& task,
+                                         const std::stop_token& stop = {});
 
 } // namespace finch
