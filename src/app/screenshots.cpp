@@ -14,7 +14,9 @@
 #include <functional>
 #include <iostream>
 #include <QAbstractButton>
+#include <QAction>
 #include <QApplication>
+#include <QDialog>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QTemporaryDir>
@@ -110,6 +112,14 @@ int main(int argc, char** argv) {
         if (!settled_picture(window, **shop).save(out.filePath(name + u".png"_s)))
             std::cerr << "cannot write " << name.toStdString() << '\n';
     };
+    const auto shoot_dialog = [&](QObject* opens, const char* how, const QString& dialog, const QString& name) {
+        QMetaObject::invokeMethod(opens, how);
+        auto* shown = window.findChild<QDialog*>(dialog);
+        let_events_run(100);
+        if (shown == nullptr || !shown->grab().save(out.filePath(name + u".png"_s)))
+            std::cerr << "cannot write " << name.toStdString() << '\n';
+        delete shown;
+    };
     const auto pass_minutes = [&](int minutes) { morning = morning.addSecs(60 * minutes); };
 
     workbench.change(u"focus on the gauge strip"_s, {}, [](Draft& d) { d.setup.stock.thickness = mm(1.4); });
@@ -149,6 +159,9 @@ int main(int argc, char** argv) {
     wait("the surface", [&] { return window.proof().tune().worker().finished(); });
     wait("the alternatives", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune"_s);
+    shoot_dialog(window.actions()[u"help.station"_s], "trigger", u"help"_s, u"help"_s);
+    shoot_dialog(window.findChild<QObject*>(u"heat_advice"_s), "click", u"heat_dialog"_s, u"tune-heat"_s);
+    shoot_dialog(window.actions()[u"recipe.carry"_s], "trigger", u"carry_dialog"_s, u"carry"_s);
     window.proof().show_page(ProofStation::Page::sheet);
     window.use_theme(u"workshop"_s);
     shoot(u"proof-workshop"_s);

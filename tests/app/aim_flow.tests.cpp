@@ -2,15 +2,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "driven_window.h"
 
+#include "app/instruments/change_bars.h"
 #include "app/instruments/judgement_board.h"
+#include "app/instruments/ladder.h"
 #include "app/instruments/regime_map_view.h"
 #include "app/instruments/sheet_view.h"
 #include "app/stations/aim/aim_station.h"
 #include "app/stations/aim/borrow_dialog.h"
 #include "app/stations/aim/carry_dialog.h"
+#include "app/stations/aim/verdict_line.h"
 #include "app/stations/aim/wish_dialog.h"
 #include "app/stations/proof/proof_station.h"
 #include "formats/data_folder.h"
+#include "recipe/carry.h"
+#include "recipe/knob_effects.h"
 
 #include <nlohmann/json.hpp>
 #include <QComboBox>
@@ -185,7 +190,13 @@ TEST_CASE("a recipe is borrowed from text and from a table, and carried to anoth
     text->setFocus();
     QTest::keyClicks(text, QStringLiteral("25 W, 300 kHz, 900 mm/s, 0.005 mm"));
     auto* score = borrow->findChild<QLabel*>(QStringLiteral("borrow_score"));
-    CHECK(score->text().contains(QStringLiteral("Match")));
+    auto* verdict = borrow->findChild<app::VerdictLine*>(QStringLiteral("borrow_verdict"));
+    CHECK(verdict->text().contains(QStringLiteral("Match")));
+    // What was never said has no bar; what was said stands beside what it becomes here.
+    const auto& told = borrow->findChild<app::ChangeBars*>(QStringLiteral("borrow_settings"))->view().rows;
+    CHECK(told.at(0).cells.at(0).text == QStringLiteral("25 W"));
+    CHECK(told.at(0).cells.at(1).ratio.has_value());
+    CHECK_FALSE(told.at(2).cells.at(1).ratio.has_value());
     CHECK(score->text().contains(QStringLiteral("metal")));
     const QString path = folder.filePath(QStringLiteral("friend.csv"));
     QFile file(path);
@@ -203,7 +214,15 @@ TEST_CASE("a recipe is borrowed from text and from a table, and carried to anoth
     auto* benches = carry->findChild<QComboBox*>(QStringLiteral("carry_to"));
     benches->setCurrentText(QStringLiteral("Heron, 163 mm"));
     CHECK(carry->findChild<QLabel*>(QStringLiteral("carry_cannot"))->text().contains(QStringLiteral("pulse width")));
-    CHECK(carry->findChild<QTableWidget*>()->rowCount() == 7);
+    const auto& benches_known = w.window().aims().benches();
+    const auto heron =
+        std::find_if(benches_known.begin(), benches_known.end(), [](const Bench& b) { return b.name == "Heron"; });
+    const auto carried = finch::carry(w.workbench().bench(), w.draft().recipe, *heron).value();
+    const auto& drawn = carry->findChild<app::ChangeBars*>(QStringLiteral("carry_report"))->view();
+    REQUIRE(drawn.rows.size() == 7);
+    for (std::size_t i = 0; i < drawn.rows.size(); ++i)
+        CHECK(*drawn.rows[i].cells.front().ratio == Approx(carried.result.report[i].ratio));
+    CHECK(carry->findChild<app::ChangeBars*>(QStringLiteral("carry_settings"))->view().columns.size() == 3);
     QTest::mouseClick(carry->findChild<QPushButton*>(QStringLiteral("carry_take")), Qt::LeftButton);
     CHECK(w.workbench().bench().name == "Heron");
     QTest::qWait(50);
@@ -233,8 +252,17 @@ TEST_CASE("set-up arithmetic and advice on heat answer what is typed and turned"
     auto* dialog = w.find<QDialog>("heat_dialog");
     QTest::mouseClick(dialog->findChild<QPushButton*>(QStringLiteral("less_heat")), Qt::LeftButton);
     QTest::qWait(1);
-    QTest::mouseClick(dialog->findChild<QPushButton*>(QStringLiteral("turn_0")), Qt::LeftButton);
-    CHECK_FALSE(w.draft().recipe == before);
+    // The second piece of advice, by keyboard: what is turned is what was drawn, and the ladders show where it leads.
+    auto* bars = dialog->findChild<app::ChangeBars*>(QStringLiteral("heat_bars"));
+    REQUIRE(bars->view().rows.size() >= 3);
+    QTest::keyClick(bars, Qt::Key_Down);
+    const auto advice = heat_advice(w.workbench().scene(), before, w.draft().fill, false).at(1);
+    const auto& cells = bars->view().rows.at(1).cells;
+    CHECK(*cells.at(0).ratio == Approx(1 + advice.dose));
+    const auto* ladder = dialog->findChild<app::Ladder*>(QStringLiteral("heat_dose"));
+    CHECK(ladder->view().value == Approx(*ladder->view().ghost * (1 + advice.dose)));
+    QTest::keyClick(bars, Qt::Key_Return);
+    CHECK(w.draft().recipe == with_knob(before, advice.knob, advice.to));
     // A slip is taken, but said.
     w.type("field_hatch_pitch_mm", QStringLiteral("0.035 mm"));
     CHECK(knob_value(w.draft().recipe, Knob::hatch_pitch) == Approx(0.035));

@@ -7,6 +7,7 @@
 #include "app/instruments/swatch.h"
 #include "app/session/demo.h"
 #include "app/shell/consequences_panel.h"
+#include "quantity/format.h"
 #include "record/outbox.h"
 
 #include <QAbstractItemModelTester>
@@ -256,6 +257,49 @@ TEST_CASE("every number of the consequences says why", "[window]") {
     CHECK(why(w.find<app::Ladder>("ladder_fluence"), {20, 20}).startsWith(QStringLiteral("Peak fluence")));
     CHECK(why(w.find<QWidget>("pulse_stamp"), {20, 20}).startsWith(QStringLiteral("Overlap")));
     CHECK(why(w.find<QWidget>("numbers"), {20, 30}).startsWith(QStringLiteral("Oxide film")));
+}
+
+TEST_CASE("a time is for the area that it names", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    struct Row {
+        double area_mm2;
+        const char* words;
+    };
+    for (const Row& row : {Row{100, "1 cm²"}, Row{410, "4.1 cm²"}, Row{25, "25 mm²"}}) {
+        w.workbench().change({}, {}, [&](app::Draft& d) { d.fill = {mm(5), row.area_mm2}; });
+        const auto line = app::consequences_view(w.workbench(), 0).numbers.front();
+        CHECK(line.name.endsWith(QString::fromUtf8(row.words)));
+        const auto alone = predict(w.workbench().scene(), w.draft().recipe, {mm(5), row.area_mm2}).value();
+        CHECK((line.value + u' ' + line.unit).toStdString() == format_duration(alone.mark.pattern.time_s));
+    }
+}
+
+TEST_CASE("F1 shows the station with its parts named", "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    for (const app::GuidePart& part : w.window().guide_parts()) {
+        INFO(part.object.toStdString());
+        CHECK(w.window().findChild<QWidget*>(part.object) != nullptr);
+        CHECK(part.words.endsWith(u'.'));
+    }
+    for (const char* station : {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+7"}) {
+        INFO(station);
+        w.keys(QKeySequence(QString::fromLatin1(station)));
+        QTest::keyClick(&w.window(), Qt::Key_F1);
+        auto* help = w.find<QDialog>("help");
+        const auto* picture =
+            dynamic_cast<app::GuidePicture*>(help->findChild<QWidget*>(QStringLiteral("guide_picture")));
+        REQUIRE(picture != nullptr);
+        CHECK(picture->rings().size() >= 5);
+        for (const auto& ring : picture->rings())
+            CHECK(QRectF(w.window().centralWidget()->rect()).contains(ring.box));
+        QTest::keyClick(help, Qt::Key_Escape);
+        REQUIRE(
+            QTest::qWaitFor([&] { return w.window().findChild<QDialog*>(QStringLiteral("help")) == nullptr; }, 2000));
+    }
 }
 
 TEST_CASE("every control can be named, every action found, and no shortcut is given twice", "[window]") {

@@ -201,6 +201,8 @@ void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool a
         for (int i = 0; i <= 4; ++i)
             marks.push_back(axis.low + (axis.high - axis.low) * i / 4);
     }
+    // The unit stands at the end of the axis, and no number in its place.
+    const double unit_from = f.right() - text_width(unit, TextStyle::small) - 8;
     double last = -1e9;
     for (const double v : marks) {
         const double s = axis.share(v);
@@ -208,7 +210,7 @@ void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool a
         if (across) {
             const double x = f.left() + s * f.width();
             paint_hairline(painter, {x, f.bottom()}, {x, f.bottom() + 5}, t(Role::tick));
-            if (x - last < 38)
+            if (x - last < 38 || x + text_width(text, TextStyle::value_small) / 2 > unit_from)
                 continue;
             last = x;
             paint_text(painter, QRectF(x - 30, f.bottom() + 6, 60, 16), text, TextStyle::value_small, t(Role::ink2),
@@ -220,7 +222,9 @@ void paint_ticks(QPainter& painter, const QRectF& f, const MapAxis& axis, bool a
                        Qt::AlignRight | Qt::AlignVCenter);
         }
     }
-    Q_UNUSED(unit);
+    if (across)
+        paint_text(painter, QRectF(f.right() - 60, f.bottom() + 6, 60, 16), unit, TextStyle::small, t(Role::ink2),
+                   Qt::AlignRight | Qt::AlignTop);
 }
 
 } // namespace
@@ -299,8 +303,6 @@ void paint_map_places(QPainter& painter, const QRectF& box, const RegimeMapView&
     painter.drawRect(f.adjusted(-0.5, -0.5, 0.5, 0.5));
     paint_ticks(painter, f, map.across, true, v.across_unit, t);
     paint_ticks(painter, f, map.down, false, v.down_unit, t);
-    paint_text(painter, QRectF(box.left(), box.bottom() - 19, 46, 16), v.across_unit, TextStyle::small, t(Role::ink2),
-               Qt::AlignRight | Qt::AlignVCenter);
     paint_text(painter, QRectF(box.left(), f.top() + 14, 40, 16), v.down_unit, TextStyle::small, t(Role::ink2),
                Qt::AlignLeft | Qt::AlignVCenter);
 }

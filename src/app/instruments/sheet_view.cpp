@@ -156,10 +156,10 @@ void paint_axes(QPainter& painter, const QRectF& box, const SheetGeometry& g, co
         paint_text(painter, beside.adjusted(12, 0, 0, 0), v.down_values[r], TextStyle::value, theme(Role::ink),
                    Qt::AlignRight | Qt::AlignVCenter);
     }
-    const double foot = g.grid.bottom() + mat_rim + 21;
+    const double legend = g.grid.bottom() + mat_rim + 21;
     const double name =
-        paint_text(painter, QRectF(g.grid.left(), foot, 220, 16), v.across_name, TextStyle::head, theme(Role::ink));
-    paint_text(painter, QRectF(g.grid.left() + name + 5, foot, 80, 16), v.across_unit, TextStyle::small,
+        paint_text(painter, QRectF(g.grid.left(), legend, 220, 16), v.across_name, TextStyle::head, theme(Role::ink));
+    paint_text(painter, QRectF(g.grid.left() + name + 5, legend, 80, 16), v.across_unit, TextStyle::small,
                theme(Role::ink2));
     paint_text(painter, QRectF(box.left(), box.top() - 2, left_margin + 40, 16), v.down_name, TextStyle::head,
                theme(Role::ink));

@@ -19,7 +19,8 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr double name_width = 72;
-constexpr double chip_width = 254;
+/// What the link at the right takes at least.
+constexpr double link_width = 192;
 
 } // namespace
 
@@ -101,8 +102,8 @@ void BenchLine::refresh() {
 }
 
 QRectF BenchLine::chip_box(int i) const {
-    // The four chips share what the bench chip leaves; at 1280 they are 254 wide, as the columns below them.
-    const double share = std::min(chip_width, (width() - name_width - 168) / 4.0);
+    // The four chips share what is left; at 1280 they are 254 wide, as the columns of Bench below them.
+    const double share = std::floor((width() - name_width - link_width) / 4.0);
     if (i < 4)
         return {name_width + i * share, 0, share, static_cast<double>(height())};
     return {name_width + 4 * share, 0, width() - name_width - 4 * share, static_cast<double>(height())};

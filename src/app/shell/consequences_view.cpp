@@ -2,7 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/consequences_view.h"
 
+#include "app/instruments/ladder_scales.h"
 #include "app/session/text.h"
+#include "app/session/words.h"
 
 #include "physics/colour_difference.h"
 #include "quantity/format.h"
@@ -15,94 +17,6 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
-
-/// The dose ladder: what happens when the scan speed alone is changed, sampled with the model itself.
-LadderView dose_ladder(const Workbench& w, const Prediction& p) {
-    LadderView v;
-    v.title = QObject::tr("Areal dose");
-    v.unit = u"J/mm²"_s;
-    v.value = p.mark.pattern.areal_dose_j_m2 / 1e6;
-    v.low = 0.01;
-    v.high = 100;
-    if (v.value < 0.012 || v.value > 80) {
-        v.low = std::pow(10, std::floor(std::log10(v.value)) - 2);
-        v.high = v.low * 1e4;
-    }
-    // The film's spread as a spread of dose: thickness goes with about the square root of the dose.
-    v.spread = 2 * std::log(1 + p.oxide_spread);
-    const Draft& d = w.draft();
-    constexpr int samples = 28; // a seventh of a decade: finer than the bands are known
-    double last = v.low;
-    std::optional<Effect> current;
-    for (int i = 0; i <= samples; ++i) {
-        const double dose = v.low * std::pow(v.high / v.low, static_cast<double>(i) / samples);
-        const double speed = in_mm_per_second(d.recipe.setting.scan_speed) * v.value / dose;
-        if (speed < 1 || speed > 20000)
-            continue;
-        const auto at =
-            predict(w.scene().knowing(p.evidence), with_knob(d.recipe, Knob::scan_speed, speed), d.fill, unseen);
-        if (!at)
-            continue;
-        if (current && at->effect != *current) {
-            const double border = dose / std::pow(v.high / v.low, 0.5 / samples);
-            v.bands.push_back({from_utf8(word(*current)), last, border});
-            last = border;
-        } else if (!current) {
-            last = dose;
-        }
-        current = at->effect;
-        if (at->film_seen())
-            v.film.push_back({dose, colour_from_above(*at, w.metal())});
-    }
-    if (current)
-        v.bands.push_back({from_utf8(word(*current)), last, v.high});
-    if (d.saved)
-        if (const auto saved = predict(w.scene().knowing(p.evidence), *d.saved, d.fill, unseen))
-            v.ghost = saved->mark.pattern.areal_dose_j_m2 / 1e6;
-    return v;
-}
-
-/// The fluence ladder: what a single pulse does at this base temperature, in closed form.
-LadderView fluence_ladder(const Workbench& w, const Prediction& p) {
-    LadderView v;
-    v.title = QObject::tr("Peak fluence");
-    v.unit = u"J/cm²"_s;
-    const AnnealResult& m = p.mark;
-    v.value = std::max(1e-6, m.pattern.peak_fluence_j_m2 / 1e4);
-    v.low = 0.1;
-    v.high = 10;
-    while (v.value > v.high * 0.8)
-        v.high *= 10;
-    while (v.value < v.low * 1.2)
-        v.low /= 10;
-    if (!p.heat_modelled)
-        return v;
-    const double kelvin = m.heat.pulse_rise / v.value; // per J/cm²
-    const Metal& metal = w.metal();
-    const auto reaches = [&](double t) { return std::max((t - m.heat.between) / kelvin, v.low); };
-    const double cleans = std::max(w.materials().model.cleaning_from_j_m2 / 1e4, v.low);
-    const double melts = reaches(metal.melting_k + 0.5 * metal.latent_rise_k);
-    const double vapour = reaches(metal.boiling_k + metal.latent_rise_k);
-    const double removes =
-        vapour + w.materials().model.removal_per_pulse_limit_m * metal.vaporisation_heat / m.heat.absorptance / 1e4;
-    const auto band = [&](const QString& name, double from, double to) {
-        from = std::clamp(from, v.low, v.high);
-        to = std::clamp(to, v.low, v.high);
-        if (to > from)
-            v.bands.push_back({name, from, to});
-    };
-    band(QObject::tr("no change"), v.low, std::min(cleans, melts));
-    band(QObject::tr("cleans"), cleans, melts);
-    band(QObject::tr("melts"), melts, vapour);
-    band(QObject::tr("vapour"), vapour, removes);
-    band(QObject::tr("removes"), removes, v.high);
-    if (w.draft().saved) {
-        const ViewingAngles normal{{0, 0, 0}, 1};
-        if (const auto saved = predict(w.scene().knowing(p.evidence), *w.draft().saved, w.draft().fill, normal))
-            v.ghost = saved->mark.pattern.peak_fluence_j_m2 / 1e4;
-    }
-    return v;
-}
 
 SwatchView swatch_view(const Workbench& w, const Prediction& p, int tilt_index) {
     SwatchView v;
@@ -167,7 +81,7 @@ void add_process_lines(std::vector<NumberLine>& out, const Prediction& p) {
     }
 }
 
-std::vector<NumberLine> number_lines(const Prediction& p, bool meant) {
+std::vector<NumberLine> number_lines(const Prediction& p, const Fill& fill, bool meant) {
     const AnnealResult& m = p.mark;
     const auto level = [](double v, double caution, double bad) {
         return v >= bad ? State::fail : v >= caution ? State::warn : State::ok;
@@ -181,8 +95,8 @@ std::vector<NumberLine> number_lines(const Prediction& p, bool meant) {
                          : m.plate.burn < 1 ? QObject::tr("caution")
                                             : QObject::tr("likely");
     std::vector<NumberLine> out{
-        {QObject::tr("Time for 1 cm²"), time.section(u' ', 0, -2), time.section(u' ', -1), std::nullopt,
-         Quantity::time},
+        {QObject::tr("Time for %1").arg(area_words(fill)), time.section(u' ', 0, -2), time.section(u' ', -1),
+         std::nullopt, Quantity::time},
         {QObject::tr("Oxide film"), screen_number(p.oxide_nm(), 2), u"nm"_s, std::nullopt, Quantity::oxide},
         {QObject::tr("Metal removed"), screen_number(p.removal ? p.depth_um() : m.removal.net_m * 1e6, 2), u"µm"_s,
          meant ? std::nullopt : std::optional(level(p.removal_index, 0.5, 1)), Quantity::removed},
@@ -219,8 +133,10 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
                     ? QObject::tr("cell %1").arg(QString::fromStdString(cell_name(w.round()->sheet, *d.cell)))
                 : d.recipe.name.empty() ? QObject::tr("this recipe")
                                         : QString::fromStdString(d.recipe.name);
-    v.dose = dose_ladder(w, *p);
-    v.fluence = fluence_ladder(w, *p);
+    const Scene scene = w.scene().knowing(p->evidence);
+    const Recipe* saved = d.saved ? &*d.saved : nullptr;
+    v.dose = dose_ladder(scene, d.recipe, d.fill, *p, saved);
+    v.fluence = fluence_ladder(scene, d.fill, *p, saved);
     const Pattern& pattern = p->mark.pattern;
     v.stamp = {pattern.spot_m * 1e6, pattern.pulse_pitch_m * 1e6, in_micrometres(d.recipe.setting.hatch_pitch)};
     v.overlap = QObject::tr("%1 % along, %2 % across")
@@ -229,7 +145,7 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
     v.swatch = swatch_view(w, *p, tilt_index);
     if (v.swatch.valid)
         v.look = QObject::tr("%1, holds to %2°").arg(from_utf8(colour_name(v.swatch.tilt[0]))).arg(holds_to(v.swatch));
-    v.numbers = number_lines(*p, traits(d.recipe.process).removes);
+    v.numbers = number_lines(*p, d.fill, traits(d.recipe.process).removes);
     v.regime = from_utf8(word(p->effect));
     v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone")
                                          : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);

@@ -80,30 +80,70 @@ void MainWindow::make_stations() {
         return unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none;
     };
     table_ = {
-        {1, u"bench"_s, u"anvil"_s, tr("Bench"), tr("What is in front of you"),
-         tr("<h3>Bench</h3><p>What is in front of you: source, lens, stock and focus, each drawn to scale. Change a "
-            "value in any unit, for example 1.5 thou or 2*0.8 mm.</p><p>Confirm the focus whenever bench, lens, stock "
-            "or offset changed. Nothing is burned while it is stale.</p>"),
-         bench_, true, focus},
-        {2, u"aim"_s, u"crosshair"_s, tr("Aim"), tr("What must come out"),
-         tr("<h3>Aim</h3><p>Say what must come out, as targets that can be checked. Every process that this bench can "
-            "do is planned and judged against each of them; unknown counts neither way. Take a column to tune and "
-            "prove it.</p><p>Click a target to edit it, its badge to make it a must or a wish; Delete removes it.</p>"),
-         aim_, true, aim},
-        {3, u"proof"_s, u"grid-3x3"_s, tr("Proof"), tr("Find the setting on scrap"),
-         tr("<h3>Proof</h3><p>Tune shows what happens over any two knobs: click the map to move both. Then find the "
-            "setting on scrap: choose a target, two knobs and their ranges; plan and burn a sheet; read its "
-            "photograph; choose the best cell; plan a narrower sheet or save the recipe.</p><p>Upper left of a cell is "
-            "predicted, lower right is measured. Numbers are colour differences to the target. Arrow keys move between "
-            "cells and step knobs; Shift steps ten times, Alt a tenth.</p>"),
-         proof_, false, proof},
+        {1,
+         u"bench"_s,
+         u"anvil"_s,
+         tr("Bench"),
+         tr("What is in front of you"),
+         tr("What is in front of you, each part drawn to scale. Change a value in any unit, for example 1.5 thou or "
+            "2*0.8 mm. Nothing is burned while the focus is stale."),
+         {{u"column_source"_s, tr("Source"), tr("What the laser can do: power, pulse widths and frequencies.")},
+          {u"column_lens"_s, tr("Lens"), tr("Its field, spot and depth of focus.")},
+          {u"column_stock"_s, tr("Stock"), tr("Metal, finish, coat and thickness; a lot has its own evidence.")},
+          {u"column_focus"_s, tr("Focus"), tr("Confirm it whenever bench, lens, stock or offset changed.")},
+          {u"setup_arithmetic"_s, tr("Set-up arithmetic"), tr("Shims, column, field, round parts, offsets.")}},
+         bench_,
+         true,
+         focus},
+        {2,
+         u"aim"_s,
+         u"crosshair"_s,
+         tr("Aim"),
+         tr("What must come out"),
+         tr("Say what must come out, as targets that can be checked. Every process that this bench can do is planned "
+            "and judged against each of them."),
+         {{u"add_target"_s, tr("Add target"), tr("Dark, a colour, depth, rust, time, cost and more.")},
+          {u"wishes"_s, tr("Targets"),
+           tr("Click one to edit it, its badge to make it a must or a wish; Delete removes it.")},
+          {u"judgement_board"_s, tr("Columns"),
+           tr("One process each, best first. A tick passes, a cross fails; unknown counts neither way. Start with one "
+              "to tune and prove it.")}},
+         aim_,
+         true,
+         aim},
+        {3,
+         u"proof"_s,
+         u"grid-3x3"_s,
+         tr("Proof"),
+         tr("Find the setting on scrap"),
+         tr("Choose a target, two knobs and their ranges; plan and burn a sheet; read its photograph; choose the best "
+            "cell; plan a narrower sheet or save the recipe."),
+         {{u"knob_power_percent"_s, tr("Knobs"),
+           tr("Type in any unit. Up and down step; Shift ten times, Alt a tenth.")},
+          {u"heat_advice"_s, tr("More or less heat"), tr("Which knob to turn, and what else that changes.")},
+          {u"regime_map"_s, tr("Map"), tr("What happens over any two knobs: click it to move both.")},
+          {u"surface"_s, tr("Surface"), tr("Pulses, lines and metal of this recipe, drawn to scale.")},
+          {u"sheet"_s, tr("Sheet"),
+           tr("Upper left of a cell is predicted, lower right measured; numbers are colour differences to the target. "
+              "Arrow keys move.")},
+          {u"plan_preview"_s, tr("Sheet to come"), tr("As it will be burned, with what is expected of each cell.")},
+          {u"ranking"_s, tr("Ranking"), tr("Cells by closeness, evenness and time.")},
+          {u"next_act"_s, tr("Next step"), tr("The one thing to do now.")}},
+         proof_,
+         false,
+         proof},
         {7,
          u"logbook"_s,
          u"notebook-text"_s,
          tr("Logbook"),
          tr("What was done, and how"),
-         tr("<h3>Logbook</h3><p>Every sheet, reading and recipe with the bench as it was. Type to filter, choose an "
-            "entry to see it whole, compare two to see only what differs.</p>"),
+         tr("Every sheet, reading and recipe with the bench as it was at that moment."),
+         {{u"log_words"_s, tr("Filter"), tr("Words that must all be there: metal, lot, recipe, operator.")},
+          {u"log_list"_s, tr("Entries"), tr("Choose one to see it whole; choose two to compare.")},
+          {u"log_compare"_s, tr("Compare"), tr("Only what differs, the cause first.")},
+          {u"log_take"_s, tr("Put on the bench"), tr("Its recipe and set-up become those at hand.")},
+          {u"entry_detail"_s, tr("Entry"), tr("What was set, what was measured, its pictures.")},
+          {u"export_log"_s, tr("Export"), tr("A folder of plain files that another bench imports.")}},
          log_,
          true,
          {}},
@@ -314,24 +354,20 @@ void MainWindow::show_commands() {
 }
 
 void MainWindow::show_help() {
-    auto* dialog = new QDialog(this);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setObjectName(u"help"_s);
-    dialog->setWindowTitle(tr("Help"));
+    const Station& station = current_station();
+    std::vector<GuidePart> parts = station.parts;
+    const auto common = common_parts();
+    parts.insert(parts.end(), common.begin(), common.end());
+    auto* dialog = new GuideDialog(*centralWidget(), station.title, station.help, parts, this);
     set_theme(dialog, theme_of(this));
-    auto* box = new QVBoxLayout(dialog);
-    auto* label = new QLabel(current_station().help +
-                                 tr("<p>An open laser beam blinds and burns. This program informs and never certifies: "
-                                    "follow the maker's manual, the data sheets, your laser safety officer and your "
-                                    "local codes; when they differ from it, they win.</p>"),
-                             dialog);
-    label->setWordWrap(true);
-    label->setMinimumWidth(420);
-    box->addWidget(label);
-    auto* close_button = new QPushButton(tr("Close"), dialog);
-    box->addWidget(close_button, 0, Qt::AlignRight);
-    connect(close_button, &QPushButton::clicked, dialog, &QDialog::close);
     dialog->open();
+}
+
+std::vector<GuidePart> MainWindow::guide_parts() const {
+    std::vector<GuidePart> all = common_parts();
+    for (const Station& station : table_)
+        all.insert(all.end(), station.parts.begin(), station.parts.end());
+    return all;
 }
 
 void MainWindow::refresh_marks() {

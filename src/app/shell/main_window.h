@@ -4,6 +4,7 @@
 
 #include "app/actions/registry.h"
 #include "app/session/workshop.h"
+#include "app/shell/guide.h"
 #include "app/shell/perch.h"
 
 #include <QMainWindow>
@@ -41,6 +42,8 @@ public:
     [[nodiscard]] ProofStation& proof() { return *proof_; }
     [[nodiscard]] LogbookStation& logbook() { return *log_; }
     [[nodiscard]] QString status_text() const;
+    /// All that F1 names, on all stations.
+    [[nodiscard]] std::vector<GuidePart> guide_parts() const;
     void use_theme(const QString& name);
 
 protected:
@@ -62,8 +65,9 @@ private:
         int number = 1; ///< on the perch and its shortcut
         QString key;    ///< in the settings
         QString icon, title;
-        QString what; ///< one line, for menus and the command list
-        QString help; ///< rich text of F1
+        QString what;                 ///< one line, for menus and the command list
+        QString help;                 ///< what it is for, in F1
+        std::vector<GuidePart> parts; ///< what F1 names on its picture
         QWidget* page = nullptr;
         bool folded = true; ///< consequences, until the operator says otherwise
         std::function<Perch::Mark()> mark;

@@ -49,13 +49,6 @@ struct Case {
 
 using CaseOr = tl::expected<Case, InputFault>;
 
-double number(const json& object, const char* key, double otherwise) {
-    const auto it = object.find(key);
-    if (it == object.end() || it->is_null())
-        return otherwise;
-    return it->is_number() ? it->get<double>() : std::nan("");
-}
-
 std::string text(const json& object, const char* key, const std::string& otherwise) {
     const auto it = object.find(key);
     return it != object.end() && it->is_string() ? it->get<std::string>() : otherwise;

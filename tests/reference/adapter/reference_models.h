@@ -4,7 +4,8 @@
 
 #include "physics/metal.h"
 
-#include <nlohmann/json_fwd.hpp>
+#include <cmath>
+#include <nlohmann/json.hpp>
 
 namespace finch {
 
@@ -13,5 +14,13 @@ namespace finch {
 void fill_anneal(nlohmann::json& document, const Materials& materials);
 void fill_removal(nlohmann::json& document, const Materials& materials);
 void fill_bench(nlohmann::json& document, const Materials& materials);
+
+/// The number under a key, what stands for it where there is none, or not a number where there is something else.
+inline double number(const nlohmann::json& object, const char* key, double otherwise) {
+    const auto it = object.find(key);
+    if (it == object.end() || it->is_null())
+        return otherwise;
+    return it->is_number() ? it->get<double>() : std::nan("");
+}
 
 } // namespace finch

@@ -16,14 +16,14 @@ namespace {
 
 using json = nlohmann::json;
 
-const std::map<std::string, std::string> metal_keys{{"stainless304", "stainless-304"},
-                                                    {"stainless316", "stainless-316"},
-                                                    {"mild_steel", "mild-steel"},
-                                                    {"tool_steel", "tool-steel"},
-                                                    {"aluminium", "aluminium"},
-                                                    {"brass", "brass"},
-                                                    {"copper", "copper"},
-                                                    {"titanium", "titanium-2"}};
+const std::map<std::string, std::string> removal_metals{{"stainless304", "stainless-304"},
+                                                        {"stainless316", "stainless-316"},
+                                                        {"mild_steel", "mild-steel"},
+                                                        {"tool_steel", "tool-steel"},
+                                                        {"aluminium", "aluminium"},
+                                                        {"brass", "brass"},
+                                                        {"copper", "copper"},
+                                                        {"titanium", "titanium-2"}};
 
 struct CoatName {
     Coating coating;
@@ -32,11 +32,6 @@ struct CoatName {
 const std::map<std::string, CoatName> coat_keys{{"powder_coat_steel", {Coating::powder_coat, "stainless-304"}},
                                                 {"paint_steel", {Coating::paint, "mild-steel"}},
                                                 {"anodised_al", {Coating::anodised, "aluminium"}}};
-
-double number(const json& in, const char* key, double otherwise) {
-    const auto it = in.find(key);
-    return it != in.end() && it->is_number() ? it->get<double>() : otherwise;
-}
 
 BeamWaist beam_of(const json& in) {
     Lens lens;
@@ -90,8 +85,8 @@ public:
 
     [[nodiscard]] const RemovalConstants& metal() const {
         const std::string name = in_.value("metal", "");
-        const auto key = metal_keys.find(name);
-        if (key == metal_keys.end())
+        const auto key = removal_metals.find(name);
+        if (key == removal_metals.end())
             throw Refused{"unknown metal " + name};
         return (*materials_.find(key->second))->removal.value();
     }

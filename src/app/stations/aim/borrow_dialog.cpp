@@ -2,10 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/aim/borrow_dialog.h"
 
-#include "app/instruments/paint.h"
 #include "app/session/text.h"
-#include "app/session/words.h"
-#include "app/stations/aim/carry_dialog.h"
+#include "app/stations/aim/verdict_line.h"
 #include "app/theme/label.h"
 #include "formats/data_folder.h"
 
@@ -27,7 +25,7 @@ BorrowDialog::BorrowDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
     setObjectName(u"borrow_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Borrow a recipe"));
-    resize(720, 320);
+    resize(720, 300);
     auto* box = new QVBoxLayout(this);
     box->addWidget(text_label(tr("Paste what you were told, or open a table"), TextStyle::head, this));
     text_ = new QPlainTextEdit(this);
@@ -56,14 +54,15 @@ BorrowDialog::BorrowDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setVisible(false);
     box->addWidget(table_, 1);
+    verdict_ = new VerdictLine(u"borrow_verdict"_s, this);
+    box->addWidget(verdict_);
     score_ = text_label({}, TextStyle::body, this);
     score_->setObjectName(u"borrow_score"_s);
     score_->setWordWrap(true);
-    start_ = text_label({}, TextStyle::body, this);
-    start_->setObjectName(u"borrow_start"_s);
-    start_->setWordWrap(true);
     box->addWidget(score_);
-    box->addWidget(start_);
+    drawn_ = new ChangeBars(u"borrow_settings"_s, this);
+    drawn_->hide();
+    box->addWidget(drawn_, 0, Qt::AlignLeft);
     box->addStretch(0);
     auto* foot = new QHBoxLayout;
     foot->addStretch(1);
@@ -103,9 +102,8 @@ BorrowDialog::BorrowDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
 void BorrowDialog::read_text() {
     const QString text = text_->toPlainText();
     if (text.trimmed().isEmpty()) {
-        score_->clear();
-        start_->clear();
-        return take_->setEnabled(false);
+        show_nothing({});
+        return;
     }
     const auto b = borrowed_from_text(text.toStdString(), workbench_.materials());
     if (!b)
@@ -169,9 +167,14 @@ void BorrowDialog::read_row() {
 }
 
 void BorrowDialog::show_fault(const Error& error) {
-    score_->setText(QString::fromStdString(sentence(error)).toHtmlEscaped());
-    start_->clear();
+    show_nothing({State::fail, QString::fromStdString(sentence(error))});
     borrowed_.reset();
+}
+
+void BorrowDialog::show_nothing(const VerdictWords& why) {
+    verdict_->say(why);
+    score_->clear();
+    drawn_->hide();
     found_.reset();
     take_->setEnabled(false);
 }
@@ -179,32 +182,30 @@ void BorrowDialog::show_fault(const Error& error) {
 void BorrowDialog::show_borrowed(const Borrowed& b) {
     borrowed_ = b;
     const Match m = match(b, workbench_.scene());
-    const auto list = [](const std::vector<std::string>& items) {
+    const auto start = rescaled(b, workbench_.scene(), static_cast<Process>(process_->currentIndex()));
+    if (!start)
+        return show_nothing({State::fail, QString::fromStdString(sentence(start.error()))});
+    found_ = *start;
+    // One verdict: how far it can be trusted. What the change of bench keeps is drawn, not said again.
+    verdict_->say({m.score >= 80 ? State::ok : State::warn,
+                   tr("Match %1 of 100. %2").arg(m.score).arg(QString::fromStdString(m.confidence))});
+    QStringList facts;
+    const auto add = [&](const QString& what, const std::vector<std::string>& items) {
         QStringList out;
         for (const std::string& s : items)
             out << QString::fromStdString(s);
-        return out.join(u", "_s).toHtmlEscaped();
+        if (!out.isEmpty())
+            facts << u"<b>%1</b> %2"_s.arg(what, out.join(u", "_s).toHtmlEscaped());
     };
-    QString text = tr("<b>Match %1 of 100.</b> %2").arg(m.score).arg(QString::fromStdString(m.confidence));
-    if (!m.missing.empty())
-        text += tr(" Never said: %1.").arg(list(m.missing));
-    if (!m.differs.empty())
-        text += tr(" Differs: %1.").arg(list(m.differs));
-    if (!b.not_understood.empty())
-        text += tr(" Not understood: %1.").arg(list(b.not_understood));
-    score_->setText(strong(text));
-    const auto start = rescaled(b, workbench_.scene(), static_cast<Process>(process_->currentIndex()));
-    if (!start) {
-        start_->setText(QString::fromStdString(sentence(start.error())).toHtmlEscaped());
-        found_.reset();
-        return take_->setEnabled(false);
-    }
-    found_ = *start;
-    QString words = tr("<b>Here that becomes</b> %1.").arg(recipe_line(start->recipe).toHtmlEscaped());
-    if (!start->assumed.empty())
-        words += tr(" Assumed: %1.").arg(list(start->assumed));
-    start_->setText(strong(words) + u" "_s + verdict_text(start->result));
+    add(tr("Never said:"), m.missing);
+    add(tr("Assumed:"), start->assumed);
+    add(tr("Differs:"), m.differs);
+    add(tr("Not understood:"), b.not_understood);
+    score_->setText(strong(facts.join(u"<br>"_s)));
+    drawn_->show_view(borrowed_view(b, machine_settings(workbench_.bench(), start->recipe)));
+    drawn_->show();
     take_->setEnabled(true);
+    adjustSize();
 }
 
 } // namespace finch::app

@@ -14,6 +14,10 @@ class QTableWidget;
 
 namespace finch::app {
 
+class ChangeBars;
+class VerdictLine;
+struct VerdictWords;
+
 /// Someone else's settings, pasted as text or read from a table whose columns the operator maps: how far they fit, what
 /// is missing, and the start that they become here.
 class BorrowDialog final : public QDialog {
@@ -27,6 +31,7 @@ private:
     void read_row();
     void show_borrowed(const Borrowed& borrowed);
     void show_fault(const Error& error);
+    void show_nothing(const VerdictWords& why);
     void fill_table();
 
     Workbench& workbench_;
@@ -34,7 +39,8 @@ private:
     QPlainTextEdit* text_ = nullptr;
     QTableWidget* table_ = nullptr;
     QLabel* score_ = nullptr;
-    QLabel* start_ = nullptr;
+    VerdictLine* verdict_ = nullptr;
+    ChangeBars* drawn_ = nullptr;
     QComboBox* process_ = nullptr;
     QPushButton* take_ = nullptr;
     std::optional<BorrowedTable> rows_;

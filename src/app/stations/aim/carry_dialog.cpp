@@ -2,66 +2,29 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/aim/carry_dialog.h"
 
-#include "app/instruments/paint.h"
+#include "app/instruments/ladder_scales.h"
 #include "app/session/text.h"
-#include "app/session/words.h"
+#include "app/stations/aim/transfer_view.h"
+#include "app/stations/aim/verdict_line.h"
 #include "app/theme/label.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QVBoxLayout>
 
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-void show_report(QTableWidget& table, const TransferResult& result) {
-    table.setRowCount(static_cast<int>(result.report.size()));
-    int row = 0;
-    for (const Kept& k : result.report) {
-        const QStringList cells{from_utf8(word(k.invariant)), k.kept ? QObject::tr("kept") : QObject::tr("changes"),
-                                u"× "_s + screen_number(k.ratio, 3), QString::fromStdString(k.effect)};
-        for (int c = 0; c < 4; ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
-            if (c == 3)
-                item->setToolTip(cells[c]);
-            table.setItem(row, c, item);
-        }
-        ++row;
-    }
-}
-
-QString verdict_text(const TransferResult& r) {
-    QString text = QObject::tr("Verdict: <b>%1</b>.").arg(from_utf8(word(r.verdict)));
-    if (r.wavelength_differs)
-        text += QObject::tr(" The wavelength differs: absorption changes, doses are not comparable.");
-    if (!r.clamped.empty()) {
-        QStringList limits;
-        for (const std::string& c : r.clamped)
-            limits << QString::fromStdString(c).replace(u'_', u' ');
-        text += QObject::tr(" At a limit: %1.").arg(limits.join(u", "_s));
-    }
-    for (const Kept& k : r.report)
-        if (!k.kept) {
-            text += QObject::tr(" The first thing lost is <b>%1</b>, priority %2.")
-                        .arg(from_utf8(word(k.invariant)))
-                        .arg(k.priority);
-            break;
-        }
-    return strong(text);
-}
-
 CarryDialog::CarryDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
     : QDialog(parent), workbench_(workbench), aims_(aims) {
     setObjectName(u"carry_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Carry to another bench"));
-    resize(760, 480);
     auto* box = new QVBoxLayout(this);
+    box->setSizeConstraint(QLayout::SetFixedSize);
+    box->setSpacing(10);
     auto* head = new QHBoxLayout;
     head->addWidget(text_label(tr("To"), TextStyle::head, this));
     benches_ = new QComboBox(this);
@@ -77,29 +40,33 @@ CarryDialog::CarryDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
         }
     head->addWidget(benches_, 1);
     box->addLayout(head);
-    const Recipe& r = workbench_.draft().recipe;
-    box->addWidget(text_label(tr("From %1: %2").arg(QString::fromStdString(workbench_.bench().name), recipe_line(r)),
-                              TextStyle::body, this));
-    verdict_ = text_label({}, TextStyle::body, this);
-    verdict_->setObjectName(u"carry_verdict"_s);
-    verdict_->setWordWrap(true);
+    verdict_ = new VerdictLine(u"carry_verdict"_s, this);
+    box->addWidget(verdict_);
     cannot_ = text_label({}, TextStyle::body, this);
     cannot_->setObjectName(u"carry_cannot"_s);
     cannot_->setWordWrap(true);
-    cannot_->setProperty("state", u"warn"_s);
-    typed_ = text_label({}, TextStyle::body, this);
-    typed_->setObjectName(u"carry_typed"_s);
-    typed_->setWordWrap(true);
-    box->addWidget(verdict_);
     box->addWidget(cannot_);
-    report_ = new QTableWidget(0, 4, this);
-    report_->setObjectName(u"carry_report"_s);
-    report_->setHorizontalHeaderLabels({tr("What"), tr("Kept"), tr("New over old"), tr("What that does")});
-    report_->verticalHeader()->hide();
-    report_->horizontalHeader()->setStretchLastSection(true);
-    report_->setColumnWidth(0, 180);
-    box->addWidget(report_, 1);
-    box->addWidget(typed_);
+    auto* drawn = new QHBoxLayout;
+    drawn->setSpacing(18);
+    settings_ = new ChangeBars(u"carry_settings"_s, this);
+    drawn->addWidget(settings_, 0, Qt::AlignTop);
+    ladders_ = new QWidget(this);
+    auto* ladders = new QHBoxLayout(ladders_);
+    ladders->setContentsMargins(0, 0, 0, 0);
+    dose_ = new Ladder(u"carry_dose"_s, ladders_);
+    fluence_ = new Ladder(u"carry_fluence"_s, ladders_);
+    for (Ladder* ladder : {dose_, fluence_}) {
+        ladder->setFocusPolicy(Qt::NoFocus);
+        ladder->setCursor(Qt::ArrowCursor);
+        ladder->setFixedWidth(120);
+        ladders->addWidget(ladder);
+    }
+    drawn->addWidget(ladders_);
+    box->addLayout(drawn);
+    box->addWidget(text_label(tr("What reaches the part, the most important first"), TextStyle::head, this));
+    kept_ = new ChangeBars(u"carry_report"_s, this);
+    box->addWidget(kept_);
+    box->addStretch(1);
     auto* foot = new QHBoxLayout;
     foot->addStretch(1);
     auto* shut = new QPushButton(tr("Close"), this);
@@ -127,25 +94,46 @@ void CarryDialog::show_bench(int index) {
     cannot_->setVisible(!cannot.isEmpty());
     const auto carried = finch::carry(workbench_.bench(), workbench_.draft().recipe, to);
     take_->setEnabled(carried.has_value());
+    for (QWidget* w : std::initializer_list<QWidget*>{settings_, ladders_, kept_})
+        w->setVisible(carried.has_value());
     if (!carried) {
         carried_.reset();
-        report_->setRowCount(0);
-        typed_->clear();
-        return verdict_->setText(QString::fromStdString(sentence(carried.error())).toHtmlEscaped());
+        return verdict_->say({State::fail, QString::fromStdString(sentence(carried.error()))});
     }
     carried_ = *carried;
-    verdict_->setText(verdict_text(carried_->result));
-    show_report(*report_, carried_->result);
+    verdict_->say(verdict_words(carried_->result));
     const MachineDialog& d = to.dialog;
     const auto unit = [](const std::optional<double>& maximum, const QString& absolute) {
-        return maximum ? u"%"_s : absolute;
+        return maximum ? u" %"_s : u' ' + absolute;
     };
     const TypedSettings& t = carried_->typed.typed;
-    typed_->setText(strong(
-        tr("There: %1. <b>Type</b> power %2 %3, frequency %4 %5, speed %6 %7, pitch %8 %9.")
-            .arg(recipe_line(carried_->recipe), screen_number(t.power, 3), unit(d.power_max_w, u"W"_s),
-                 screen_number(t.frequency, 4), unit(d.frequency_max_khz, u"kHz"_s), screen_number(t.speed, 4),
-                 unit(d.speed_max_mm_s, u"mm/s"_s), screen_number(t.pitch, 4), QString::fromStdString(d.pitch_unit))));
+    settings_->show_view(settings_view(machine_settings(workbench_.bench(), workbench_.draft().recipe),
+                                       QString::fromStdString(workbench_.bench().name),
+                                       machine_settings(to, carried_->recipe), QString::fromStdString(to.name),
+                                       {screen_number(t.power, 3) + unit(d.power_max_w, u"W"_s),
+                                        screen_number(t.frequency, 4) + unit(d.frequency_max_khz, u"kHz"_s), QString(),
+                                        screen_number(t.speed, 4) + unit(d.speed_max_mm_s, u"mm/s"_s),
+                                        screen_number(t.pitch, 4) + u' ' + QString::fromStdString(d.pitch_unit)}));
+    kept_->show_view(kept_view(carried_->result));
+    show_ladders(to);
+}
+
+void CarryDialog::show_ladders(const Bench& to) {
+    const Draft& draft = workbench_.draft();
+    const Scene& here = workbench_.scene();
+    // What was learned on this bench says nothing there.
+    const Scene there{here.materials, here.metal, to, here.stock, {}};
+    const auto before = predict(here, draft.recipe, draft.fill, unseen);
+    const auto after = predict(there, carried_->recipe, draft.fill, unseen);
+    ladders_->setVisible(before && after);
+    if (!before || !after)
+        return;
+    LadderView dose = dose_ladder(there, carried_->recipe, draft.fill, *after, nullptr);
+    LadderView fluence = fluence_ladder(there, draft.fill, *after, nullptr);
+    dose.ghost = before->mark.pattern.areal_dose_j_m2 / 1e6;
+    fluence.ghost = before->mark.pattern.peak_fluence_j_m2 / 1e4;
+    dose_->show_view(std::move(dose));
+    fluence_->show_view(std::move(fluence));
 }
 
 void CarryDialog::take() {

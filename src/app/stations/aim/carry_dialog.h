@@ -8,9 +8,13 @@
 
 class QComboBox;
 class QLabel;
-class QTableWidget;
+class QPushButton;
 
 namespace finch::app {
+
+class ChangeBars;
+class Ladder;
+class VerdictLine;
 
 /// What the recipe at hand becomes on another bench: what is kept, what is not, and what that will do.
 class CarryDialog final : public QDialog {
@@ -20,22 +24,22 @@ public:
 
 private:
     void show_bench(int index);
+    void show_ladders(const Bench& to);
     void take();
 
     Workbench& workbench_;
     AimFlow& aims_;
     QComboBox* benches_ = nullptr;
-    QLabel* verdict_ = nullptr;
+    VerdictLine* verdict_ = nullptr;
     QLabel* cannot_ = nullptr;
-    QLabel* typed_ = nullptr;
-    QTableWidget* report_ = nullptr;
+    ChangeBars* settings_ = nullptr;
+    ChangeBars* kept_ = nullptr;
+    QWidget* ladders_ = nullptr;
+    Ladder* dose_ = nullptr;
+    Ladder* fluence_ = nullptr;
     QPushButton* take_ = nullptr;
     std::optional<Carried> carried_;
     std::vector<Bench> choices_;
 };
-
-/// Fills a table with what a transfer keeps.
-void show_report(QTableWidget& table, const TransferResult& result);
-[[nodiscard]] QString verdict_text(const TransferResult& result);
 
 } // namespace finch::app

@@ -28,7 +28,8 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr int column_width = 254;
+/// What the column that is not drawn takes; the four others share the rest. At 1280 they are 254 wide.
+constexpr int reach_width = 168;
 constexpr int row_height = 33;
 
 } // namespace
@@ -103,9 +104,7 @@ BenchStation::Column BenchStation::make_column(const QString& title, const QStri
     c.page = new QWidget(columns_);
     c.page->setObjectName(object_name);
     const bool narrow = drawing_height == 0;
-    if (!narrow)
-        c.page->setFixedWidth(column_width);
-    else
+    if (narrow)
         c.page->setMinimumWidth(150);
     auto* box = new QVBoxLayout(c.page);
     box->setContentsMargins(16, 8, 16, 8);
@@ -119,7 +118,6 @@ BenchStation::Column BenchStation::make_column(const QString& title, const QStri
     if (!narrow) {
         c.drawing = new Drawing(object_name + u"_drawing"_s, title, c.page);
         c.drawing->setMinimumHeight(drawing_height - 60);
-        c.drawing->setMaximumHeight(drawing_height + 60);
         box->addWidget(c.drawing, 1);
     }
     c.rows = new QGridLayout;
@@ -135,6 +133,16 @@ BenchStation::Column BenchStation::make_column(const QString& title, const QStri
         box->addStretch(1);
     static_cast<QHBoxLayout*>(columns_->layout())->addWidget(c.page, narrow ? 1 : 0);
     return c;
+}
+
+void BenchStation::resizeEvent(QResizeEvent* event) {
+    QWidget::resizeEvent(event);
+    const int share = std::max(200, (width() - reach_width) / 4);
+    for (const Column* c : {&source_, &lens_, &stock_, &focus_}) {
+        c->page->setFixedWidth(share);
+        // A drawing grows with its column, and never so tall that it stands in emptiness.
+        c->drawing->setMaximumHeight(share * 5 / 4);
+    }
 }
 
 void BenchStation::change(const QString& what, const std::function<void(Setup&)>& edit) {

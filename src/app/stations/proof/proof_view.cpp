@@ -3,6 +3,7 @@
 #include "app/stations/proof/proof_view.h"
 
 #include "app/session/text.h"
+#include "app/session/words.h"
 
 #include "physics/colour_difference.h"
 #include "quantity/format.h"
@@ -65,8 +66,9 @@ QString derived(const Workbench& w, Knob knob) {
                                    .arg(screen_number(
                                        in_micrometres(s.hatch_pitch) * w.draft().recipe.line_shift_percent / 100, 2));
     case Knob::passes:
-        return w.prediction() ? QObject::tr("%1 for 1 cm²")
-                                    .arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s)))
+        return w.prediction() ? QObject::tr("%1 for %2")
+                                    .arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s)),
+                                         area_words(w.draft().fill))
                               : QString();
     case Knob::focus_offset:
         return QObject::tr("spot %1 µm")

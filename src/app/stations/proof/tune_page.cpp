@@ -34,12 +34,16 @@ TunePage::TunePage(Workbench& workbench, AimFlow& aims, QWidget* parent)
     auto* page = new QHBoxLayout(this);
     page->setContentsMargins(0, 2, 0, 0);
     page->setSpacing(24);
-    auto* left = new QVBoxLayout;
+    // Knobs need no more width than this: in a large window the map has the rest.
+    auto* knobs = new QWidget(this);
+    knobs->setMaximumWidth(620);
+    auto* left = new QVBoxLayout(knobs);
+    left->setContentsMargins(0, 0, 0, 0);
     left->setSpacing(0);
     add_knobs(left);
     left->addStretch(1);
     add_others(left);
-    page->addLayout(left, 12);
+    page->addWidget(knobs, 12);
     auto* right = new QVBoxLayout;
     right->setSpacing(4);
     add_map(right);
