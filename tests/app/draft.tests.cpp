@@ -82,3 +82,16 @@ TEST_CASE("a metal whose file is gone is named and told, and never taken for ano
     d.workbench.undo_stack().undo();
     CHECK(d.workbench.prediction());
 }
+
+TEST_CASE("an own workshop begins with a recipe that its bench can run, and with nothing of the demo's", "[draft]") {
+    const Draft blank = blank_draft(FINCH_SOURCE "/data").value(), demo = demo_draft(FINCH_SOURCE "/data").value();
+    const Workbench bench(load_materials(FINCH_SOURCE "/data").value(), blank, [] { return QDateTime(); });
+    CHECK(bench.prediction());
+    for (const Finding& f : bench.findings()) {
+        INFO(f.message);
+        CHECK(f.severity != Severity::blocking);
+    }
+    CHECK(blank.aim.wishes.empty());
+    CHECK(blank.operator_initials.empty());
+    CHECK_FALSE(blank.setup.stock.lot == demo.setup.stock.lot);
+}

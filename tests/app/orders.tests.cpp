@@ -226,6 +226,20 @@ TEST_CASE("a photograph that is read days later, after the lens was changed, tea
     CHECK(s.count(EntryKind::reading) == 2);
 }
 
+TEST_CASE("a sheet that taught nothing says so", "[orders]") {
+    Session s;
+    s.workbench.set_knob(Knob::power, 2);
+    s.flow.plan(false);
+    s.flow.burn();
+    s.laser.finish();
+    REQUIRE(s.camera.waiting());
+    s.camera.answer(Session::photo_of(s.workbench.round()->sheet));
+    REQUIRE(s.idle(60000));
+    REQUIRE(s.workbench.round()->reading.has_value());
+    CHECK(s.workbench.evidence() == Evidence{});
+    CHECK(s.said.back().first.contains(QStringLiteral("nothing was learned")));
+}
+
 TEST_CASE("nothing is burned that was not planned for what lies on the bench", "[orders]") {
     struct Row {
         const char* what;

@@ -6,6 +6,7 @@
 #include "quantity/parse.h"
 #include "quantity/scan.h"
 
+#include <array>
 #include <catch2/catch.hpp>
 #include <fstream>
 #include <map>
@@ -158,6 +159,22 @@ TEST_CASE("no text whatever crashes the parser or yields a number that is not fi
         if (const auto parsed =
                 parse_quantity(text, QuantityKind::pitch, {"mm", {}, {}, {}, {}, DecimalSign::automatic}))
             RC_ASSERT(std::isfinite(parsed->value) && parsed->value > 0);
+    });
+}
+
+TEST_CASE("a text that is cut short is still a text", "[quantity]") {
+    rc::prop("any letters, any length", [] {
+        const auto picks = *rc::gen::container<std::vector<int>>(rc::gen::inRange(0, 4));
+        std::string text;
+        for (const int pick : picks)
+            text += std::array{"a", "\u00fc", "\u20ac", "\U0001f600"}.at(static_cast<std::size_t>(pick));
+        for (std::size_t most = 0; most < 12; ++most) {
+            const std::string cut = shortened(text, most);
+            RC_ASSERT((cut.size() <= most && text.starts_with(cut)));
+            RC_ASSERT((cut == text || most - cut.size() < 4));
+            // A document holds it: nothing was cut in its midst.
+            RC_ASSERT(nlohmann::json::parse(nlohmann::json(cut).dump()).get<std::string>() == cut);
+        }
     });
 }
 

@@ -55,7 +55,7 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
     painter.setBrush(theme(Role::needle_on_picture));
     painter.drawRoundedRect(QRectF(x - 3, strip.top() - 4, 6, strip.height() + 8), 2, 2);
     for (const int deg : {0, 15, 30, 45, 60}) {
-        const double at = strip.left() + (deg / 5 + 0.5) * w;
+        const double at = strip.left() + (deg / 5.0 + 0.5) * w;
         const auto alignment = deg == 0 ? Qt::AlignLeft : deg == 60 ? Qt::AlignRight : Qt::AlignHCenter;
         const double left = deg == 0 ? strip.left() : deg == 60 ? strip.right() - 40 : at - 20;
         paint_text(painter, QRectF(left, strip.bottom() + 4, 40, 16), u"%1°"_s.arg(deg), TextStyle::value_small,

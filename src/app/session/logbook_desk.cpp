@@ -7,6 +7,7 @@ namespace finch::app {
 LogbookDesk::LogbookDesk(QString path, LogbookUse use, QObject* parent)
     : QObject(parent), path_(std::move(path)), use_(use), inside_(new QObject) {
     inside_->moveToThread(&thread_);
+    connect(&thread_, &QThread::finished, inside_, &QObject::deleteLater);
     thread_.setObjectName(QStringLiteral("logbook"));
     thread_.start();
 }
@@ -18,7 +19,6 @@ LogbookDesk::~LogbookDesk() {
         inside_, [this] { book_.reset(); }, Qt::BlockingQueuedConnection);
     thread_.quit();
     thread_.wait();
-    delete inside_;
 }
 
 void LogbookDesk::post(std::function<void()> work) {

@@ -126,6 +126,8 @@ Recorder::Recorder(Places places, QObject* parent)
     : QObject(parent), look_only_(places.look_only), worker_(new Worker(*this, std::move(places))) {
     worker_->moveToThread(&thread_);
     connect(&thread_, &QThread::started, worker_, [this] { worker_->start(); });
+    // It ends where it lived: what only its thread touched is not touched from another.
+    connect(&thread_, &QThread::finished, worker_, &QObject::deleteLater);
     thread_.setObjectName(QStringLiteral("recorder"));
     thread_.start();
 }
@@ -137,7 +139,6 @@ Recorder::~Recorder() {
         worker_, [this] { worker_->stop(); }, Qt::BlockingQueuedConnection);
     thread_.quit();
     thread_.wait();
-    delete worker_;
 }
 
 void Recorder::record(Entry entry, std::vector<EntryPicture> pictures,
