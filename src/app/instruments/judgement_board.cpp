@@ -34,8 +34,7 @@ void paint_look(QPainter& painter, const QRectF& box, const JudgedColumn& c, con
     const QColor around = c.around ? to_qcolor(*c.around) : t(Role::mat);
     for (int i = 0; i < 4; ++i)
         painter.fillRect(
-            QRectF(inner.left() + inner.width() * (0.36 + 0.16 * i), inner.top(), 5 + 2 * i, inner.height()),
-            around);
+            QRectF(inner.left() + inner.width() * (0.36 + 0.16 * i), inner.top(), 5 + 2 * i, inner.height()), around);
 }
 
 void paint_swing(QPainter& painter, const QRectF& box, const JudgedColumn& c, const Theme& t) {

@@ -82,7 +82,8 @@ template <typename F>
 double nearest_centre(const ProofSheet& sheet, double wish, F&& value) {
     double best = wish, distance = 1e300;
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
-        const double v = value(static_cast<double>(i % sheet.columns()), static_cast<double>(i / sheet.columns()));
+        const std::size_t row = i / sheet.columns();
+        const double v = value(static_cast<double>(i % sheet.columns()), static_cast<double>(row));
         if (std::abs(std::log(v / wish)) < distance) {
             distance = std::abs(std::log(v / wish));
             best = v;

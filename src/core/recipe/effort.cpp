@@ -59,11 +59,13 @@ Effort effort(const Scene& s, const Recipe& recipe, const Prediction& p, const F
     e.mark_s = p.mark.pattern.time_s;
     e.handling_s = model.handling_s;
     const int passes = burned_setting(recipe).passes;
+    // Every so many passes: whole times only.
+    const int cleanings = recipe.deep.clean_every > 0 ? passes / recipe.deep.clean_every : 0;
+    const int steps_down = recipe.deep.focus_every > 0 ? (passes - 1) / recipe.deep.focus_every : 0;
     if (recipe.deep.clean_every > 0)
-        e.cleaning_s = passes / recipe.deep.clean_every * p.mark.pattern.pass_s / model.cleaning_speed;
+        e.cleaning_s = cleanings * p.mark.pattern.pass_s / model.cleaning_speed;
     if (recipe.deep.focus_every > 0)
-        e.focus_s = (passes - 1) / recipe.deep.focus_every *
-                    (in_mm(recipe.deep.focus_step) / model.focus_mm_s + model.focus_settle_s);
+        e.focus_s = steps_down * (in_mm(recipe.deep.focus_step) / model.focus_mm_s + model.focus_settle_s);
     if (recipe.process == Process::compound)
         if (const CompoundConstants* c = s.materials.compounds.compound(recipe.compound)) {
             e.handling_s += c->handling_s;

@@ -208,8 +208,8 @@ ColourBand colour_band(const Prediction& prediction, const Metal& metal, double 
 }
 
 Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const Fill& fill) {
-    const auto& [materials, metal, bench, stock, evidence] = scene;
-    const DriftModel& drift = materials.model.drift;
+    const Metal& metal = scene.metal;
+    const DriftModel& drift = scene.materials.model.drift;
     const auto middle = predict(scene, recipe, fill, straight);
     if (!middle)
         return tl::unexpected(middle.error());
@@ -219,11 +219,11 @@ Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const 
     const auto both = [&](const char* what, double step, auto&& change, double& de) {
         std::array<double, 2> oxide{};
         for (const int sign : {-1, 1}) {
-            Bench b = bench;
-            Stock s = stock;
+            Bench b = scene.bench;
+            Stock s = scene.stock;
             Recipe r = recipe;
             change(b, s, r, sign * step);
-            const auto p = predict({materials, metal, b, s, evidence}, r, fill, straight);
+            const auto p = predict({scene.materials, metal, b, s, scene.evidence}, r, fill, straight);
             if (!p) {
                 error = p.error();
                 return oxide;

@@ -111,7 +111,8 @@ void EntryDetail::show_loaded(const Loaded& loaded) {
     add_body(*one_);
     fact(tr("Program"), q(one_->program_version));
     speak(tr("Entry %1").arg(q(one_->title)), q(one_->summary));
-    set_height(90 + (pictures_.empty() ? 0 : 250) + static_cast<double>((facts_.size() + 1) / 2) * 28 + 20);
+    const std::size_t rows_of_two = (facts_.size() + 1) / 2;
+    set_height(90 + (pictures_.empty() ? 0 : 250) + static_cast<double>(rows_of_two) * 28 + 20);
 }
 
 void EntryDetail::add_setup(const Entry& e) {

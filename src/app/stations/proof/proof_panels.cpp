@@ -32,8 +32,9 @@ void paint_thumb(QPainter& painter, const QRectF& box, const RoundView& r, const
     const double w = (box.width() - 6) / static_cast<double>(std::max<std::size_t>(1, r.columns)),
                  h = (box.height() - 6) / static_cast<double>(std::max<std::size_t>(1, r.rows));
     for (std::size_t i = 0; i < r.colours.size(); ++i) {
+        const std::size_t row = i / r.columns;
         const QRectF cell(box.left() + 3 + static_cast<double>(i % r.columns) * w,
-                          box.top() + 3 + static_cast<double>(i / r.columns) * h, w - 1, h - 1);
+                          box.top() + 3 + static_cast<double>(row) * h, w - 1, h - 1);
         if (r.colours[i])
             painter.fillRect(cell, to_qcolor(*r.colours[i]));
     }
@@ -365,13 +366,14 @@ void TimePanel::paintEvent(QPaintEvent*) {
     paint_text(painter, QRectF(90, 6, width() - 90, 22), total_, TextStyle::small, t(Role::ink2),
                Qt::AlignRight | Qt::AlignVCenter);
     const double room = 112;
-    const auto rows = static_cast<double>(seconds_.size() / std::max<std::size_t>(1, columns_));
+    const std::size_t whole_rows = seconds_.size() / std::max<std::size_t>(1, columns_);
+    const auto rows = static_cast<double>(whole_rows);
     const double w = room / static_cast<double>(columns_), h = std::min(22.0, (height() - 38) / rows);
     const double most = *std::max_element(seconds_.begin(), seconds_.end());
     for (std::size_t i = 0; i < seconds_.size(); ++i) {
         const double bar = most > 0 ? (h - 3) * seconds_[i] / most : 0;
-        const double x = static_cast<double>(i % columns_) * w,
-                     y = 32 + (static_cast<double>(i / columns_) + 1) * h - 2;
+        const std::size_t row = i / columns_;
+        const double x = static_cast<double>(i % columns_) * w, y = 32 + (static_cast<double>(row) + 1) * h - 2;
         painter.fillRect(QRectF(x, y - std::max(1.0, bar), w - 2, std::max(1.0, bar)),
                          chosen_ && *chosen_ == i ? t(Role::accent) : t(Role::ink2));
     }
