@@ -342,11 +342,12 @@ Expected<std::array<double, 3>> white_scale(const Squared& s, const SheetLayout&
 cv::Mat shown(const Squared& s, const LightField& field, const std::array<double, 3>& scale) {
     cv::Mat out(s.rgb.size(), CV_8UC3);
     constexpr int block = 8;
+    constexpr double middle = block / 2.0;
     std::array<double, 3> k{};
     for (int y = 0; y < out.rows; ++y)
         for (int x = 0; x < out.cols; ++x) {
             if (x % block == 0) {
-                const auto f = field.at((x + block / 2) / s.scale, y / s.scale);
+                const auto f = field.at((x + middle) / s.scale, y / s.scale);
                 for (std::size_t c = 0; c < 3; ++c)
                     k[c] = scale[c] / f[c];
             }
