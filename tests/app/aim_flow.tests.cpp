@@ -261,6 +261,13 @@ TEST_CASE("set-up arithmetic and advice on heat answer what is typed and turned"
     CHECK(*cells.at(0).ratio == Approx(1 + advice.dose));
     const auto* ladder = dialog->findChild<app::Ladder*>(QStringLiteral("heat_dose"));
     CHECK(ladder->view().value == Approx(*ladder->view().ghost * (1 + advice.dose)));
+    // The recipe changes behind the dialog, as when a reading ends: the advice follows, and back.
+    w.workbench().set_knob(Knob::scan_speed, 2 * knob_value(before, Knob::scan_speed));
+    const auto now = heat_advice(w.workbench().scene(), w.draft().recipe, w.draft().fill, false);
+    REQUIRE(bars->view().rows.size() == now.size());
+    CHECK(*bars->view().rows.at(0).cells.at(5).ratio == Approx(1 + now.at(0).film));
+    w.workbench().undo_stack().undo();
+    QTest::keyClick(bars, Qt::Key_Down);
     QTest::keyClick(bars, Qt::Key_Return);
     CHECK(w.draft().recipe == with_knob(before, advice.knob, advice.to));
     // A slip is taken, but said.

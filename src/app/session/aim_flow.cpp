@@ -23,8 +23,11 @@ AimFlow::AimFlow(Workbench& workbench, std::vector<Bench> benches, QObject* pare
     alternatives_soon_.setInterval(400);
     connect(&alternatives_soon_, &QTimer::timeout, this, &AimFlow::start_alternatives);
     connect(&alternatives_watcher_, &QFutureWatcherBase::finished, this, [this] {
-        alternatives_ = *alternatives_watcher_.result();
-        Q_EMIT alternatives_found();
+        // Told to stop, it has only a part: what was shown stays until the newer question is answered.
+        if (!alternatives_stop_.stop_requested()) {
+            alternatives_ = *alternatives_watcher_.result();
+            Q_EMIT alternatives_found();
+        }
         find_alternatives_soon();
     });
 }
@@ -99,7 +102,13 @@ void AimFlow::start_weighing() {
 }
 
 void AimFlow::find_alternatives_soon() {
-    if (!alternatives_watcher_.isRunning() && (!found_for_ || !(ask() == *found_for_)))
+    if (found_for_ && ask() == *found_for_)
+        return;
+    if (alternatives_watcher_.isRunning()) {
+        // Its end asks again. Not answered, so that going back to that question is not taken for having its answer.
+        found_for_.reset();
+        alternatives_stop_.request_stop();
+    } else
         alternatives_soon_.start();
 }
 
@@ -108,7 +117,6 @@ void AimFlow::start_alternatives() {
         return;
     const Asked asked = ask();
     found_for_ = asked;
-    alternatives_stop_.request_stop();
     alternatives_stop_ = {};
     alternatives_watcher_.setFuture(
         run_in_background([asked, materials = workbench_.shared_materials(), stop = alternatives_stop_.get_token()] {

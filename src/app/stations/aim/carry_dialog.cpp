@@ -79,6 +79,8 @@ CarryDialog::CarryDialog(Workbench& workbench, AimFlow& aims, QWidget* parent)
     connect(shut, &QPushButton::clicked, this, &QDialog::close);
     connect(take_, &QPushButton::clicked, this, &CarryDialog::take);
     connect(benches_, &QComboBox::currentIndexChanged, this, &CarryDialog::show_bench);
+    // A reading that ends meanwhile changes the recipe: what is carried is what is at hand now.
+    connect(&workbench_, &Workbench::changed, this, [this] { show_bench(benches_->currentIndex()); });
     show_bench(0);
 }
 
@@ -141,6 +143,7 @@ void CarryDialog::take() {
     if (!carried_ || i >= choices_.size())
         return;
     const Bench to = choices_[i];
+    disconnect(&workbench_, nullptr, this, nullptr); // what is shown is what is taken
     workbench_.change(tr("carry to %1").arg(QString::fromStdString(to.name)), {}, [&](Draft& d) {
         d.setup.bench = to;
         d.recipe = carried_->recipe;

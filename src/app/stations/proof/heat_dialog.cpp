@@ -26,11 +26,14 @@ QString knob_text(Knob knob, double value) {
     return unit.isEmpty() ? number : number + u' ' + unit;
 }
 
-ChangeBarsView advice_view(const std::vector<KnobEffect>& advice, bool removes) {
+ChangeBarsView advice_view(const std::vector<KnobEffect>& advice, Process process) {
+    const bool removes = traits(process).removes, film = traits(process).works_on == WorksOn::oxide;
     ChangeBarsView v;
     v.columns = {QObject::tr("Dose"),       QObject::tr("Pulse energy"),
                  QObject::tr("Peak power"), QObject::tr("Pulses/mm²"),
                  QObject::tr("Time"),       removes ? QObject::tr("Depth") : QObject::tr("Film")};
+    if (!removes && !film)
+        v.columns.removeLast(); // neither depth nor film is what such a mark lives from
     v.reach = 1.25;
     v.name_width = 236;
     v.column_width = 92;
@@ -49,6 +52,8 @@ ChangeBarsView advice_view(const std::vector<KnobEffect>& advice, bool removes) 
                           std::nullopt,
                           {cell(1 + e.dose), cell(1 + e.pulse_energy), cell(1 + e.peak_power),
                            cell(1 + e.pulses_per_area), cell(1 + e.time), cell(1 + (removes ? e.depth : e.film))}});
+        if (!removes && !film)
+            v.rows.back().cells.pop_back();
     }
     return v;
 }
@@ -137,6 +142,11 @@ HeatDialog::HeatDialog(Workbench& workbench, QWidget* parent) : QDialog(parent),
     connect(bars_, &ChangeBars::chosen, this, &HeatDialog::point_at);
     connect(bars_, &ChangeBars::taken, this, &HeatDialog::turn);
     connect(turn_, &QPushButton::clicked, this, [this] { turn(bars_->view().chosen); });
+    // A reading that ends meanwhile changes the recipe: advice is for what is at hand now.
+    connect(&workbench_, &Workbench::changed, this, [this, more, frequency] {
+        fill(more->isChecked());
+        frequency->show_view(frequency_view(workbench_));
+    });
     more->setChecked(true);
     fill(true);
     bars_->setFocus();
@@ -145,7 +155,7 @@ HeatDialog::HeatDialog(Workbench& workbench, QWidget* parent) : QDialog(parent),
 void HeatDialog::fill(bool more) {
     const Draft& d = workbench_.draft();
     advice_ = heat_advice(workbench_.scene(), d.recipe, d.fill, more);
-    bars_->show_view(advice_view(advice_, traits(d.recipe.process).removes));
+    bars_->show_view(advice_view(advice_, d.recipe.process));
     turn_->setEnabled(!advice_.empty());
     if (advice_.empty()) {
         dose_->hide();
