@@ -26,3 +26,5 @@ bool Application::notify(QObject* receiver, QEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_application.cpp"

@@ -77,3 +77,5 @@ bool CommandList::eventFilter(QObject* watched, QEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_command_list.cpp"

@@ -32,3 +32,5 @@ QAction* ActionRegistry::operator[](const QString& id) const {
 }
 
 } // namespace finch::app
+
+#include "moc_registry.cpp"

@@ -295,3 +295,5 @@ void paint_caustic(QPainter& painter, const QRectF& box, const CausticView& v, c
 }
 
 } // namespace finch::app
+
+#include "moc_bench_drawings.cpp"

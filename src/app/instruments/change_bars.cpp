@@ -184,3 +184,5 @@ void ChangeBars::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_change_bars.cpp"

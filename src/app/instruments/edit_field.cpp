@@ -73,3 +73,5 @@ void EditField::commit() {
 }
 
 } // namespace finch::app
+
+#include "moc_edit_field.cpp"

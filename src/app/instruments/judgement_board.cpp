@@ -340,3 +340,5 @@ void WearChart::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_judgement_board.cpp"

@@ -252,3 +252,5 @@ void KnobRow::commit() {
 }
 
 } // namespace finch::app
+
+#include "moc_knob_row.cpp"

@@ -189,3 +189,5 @@ bool Ladder::event(QEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_ladder.cpp"

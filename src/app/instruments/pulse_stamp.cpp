@@ -60,3 +60,5 @@ void PulseStamp::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_pulse_stamp.cpp"

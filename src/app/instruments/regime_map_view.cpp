@@ -384,3 +384,5 @@ void RegimeMapWidget::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_regime_map_view.cpp"

@@ -300,3 +300,5 @@ bool SheetWidget::event(QEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_sheet_view.cpp"

@@ -84,3 +84,5 @@ void SurfaceWidget::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_surface_view.cpp"

@@ -119,3 +119,5 @@ void Swatch::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_swatch.cpp"

@@ -185,3 +185,5 @@ void AimFlow::take_recipe(const Recipe& recipe, const QString& why, std::optiona
 }
 
 } // namespace finch::app
+
+#include "moc_aim_flow.cpp"

@@ -105,3 +105,5 @@ Expected<Draft> recover_draft(const QString& path) {
 }
 
 } // namespace finch::app
+
+#include "moc_autosave.cpp"

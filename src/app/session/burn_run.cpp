@@ -123,3 +123,5 @@ void BurnRun::finished(double time_s) {
 }
 
 } // namespace finch::app
+
+#include "moc_burn_run.cpp"

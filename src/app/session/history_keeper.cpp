@@ -53,3 +53,5 @@ void HistoryKeeper::look_up() {
 }
 
 } // namespace finch::app
+
+#include "moc_history_keeper.cpp"

@@ -146,3 +146,5 @@ void KnowledgeKeeper::look_up() {
 }
 
 } // namespace finch::app
+
+#include "moc_knowledge_keeper.cpp"

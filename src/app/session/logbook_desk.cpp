@@ -41,3 +41,5 @@ Expected<Logbook*> LogbookDesk::open() {
 }
 
 } // namespace finch::app
+
+#include "moc_logbook_desk.cpp"

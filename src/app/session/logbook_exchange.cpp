@@ -98,3 +98,5 @@ void LogbookExchange::import_from(const QString& path) {
 }
 
 } // namespace finch::app
+
+#include "moc_logbook_exchange.cpp"

@@ -88,3 +88,5 @@ void ProofFlow::record_focus() {
 }
 
 } // namespace finch::app
+
+#include "moc_proof_flow.cpp"

@@ -265,3 +265,5 @@ void ReadingRun::adopt(const Result& result) {
 }
 
 } // namespace finch::app
+
+#include "moc_reading_run.cpp"

@@ -75,3 +75,5 @@ void RecipeKeeper::save(const QString& name) {
 }
 
 } // namespace finch::app
+
+#include "moc_recipe_keeper.cpp"

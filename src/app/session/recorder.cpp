@@ -168,3 +168,5 @@ void Recorder::retry() {
 }
 
 } // namespace finch::app
+
+#include "moc_recorder.cpp"

@@ -119,3 +119,5 @@ std::vector<RankedCell> SheetPlanner::ranking() const {
 }
 
 } // namespace finch::app
+
+#include "moc_sheet_planner.cpp"

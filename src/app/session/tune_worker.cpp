@@ -168,3 +168,5 @@ void TuneWorker::start_patch() {
 }
 
 } // namespace finch::app
+
+#include "moc_tune_worker.cpp"

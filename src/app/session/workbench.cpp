@@ -208,3 +208,5 @@ void Workbench::fail(const Error& error) {
 }
 
 } // namespace finch::app
+
+#include "moc_workbench.cpp"

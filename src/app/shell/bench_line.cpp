@@ -149,3 +149,5 @@ void BenchLine::mousePressEvent(QMouseEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_bench_line.cpp"

@@ -261,3 +261,5 @@ void ConsequencesPanel::explain_quantity(Quantity quantity, const QPoint& global
 }
 
 } // namespace finch::app
+
+#include "moc_consequences_panel.cpp"

@@ -451,3 +451,5 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_main_window.cpp"

@@ -96,3 +96,5 @@ void Perch::keyPressEvent(QKeyEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_perch.cpp"

@@ -50,3 +50,5 @@ void StatusLine::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_status_line.cpp"

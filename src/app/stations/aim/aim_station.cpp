@@ -274,3 +274,5 @@ void AimStation::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_aim_station.cpp"

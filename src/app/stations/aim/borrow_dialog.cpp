@@ -209,3 +209,5 @@ void BorrowDialog::show_borrowed(const Borrowed& b) {
 }
 
 } // namespace finch::app
+
+#include "moc_borrow_dialog.cpp"

@@ -155,3 +155,5 @@ void CarryDialog::take() {
 }
 
 } // namespace finch::app
+
+#include "moc_carry_dialog.cpp"

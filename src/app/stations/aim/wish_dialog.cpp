@@ -146,3 +146,5 @@ PieceDialog::PieceDialog(const Aim& aim, QWidget* parent) : QDialog(parent), aim
 }
 
 } // namespace finch::app
+
+#include "moc_wish_dialog.cpp"

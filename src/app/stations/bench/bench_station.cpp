@@ -364,3 +364,5 @@ void BenchStation::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_bench_station.cpp"

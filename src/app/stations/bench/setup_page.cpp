@@ -118,3 +118,5 @@ void SetupPage::showEvent(QShowEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_setup_page.cpp"

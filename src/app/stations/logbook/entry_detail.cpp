@@ -324,3 +324,5 @@ void EntryDetail::paint_two(QPainter& painter) {
 }
 
 } // namespace finch::app
+
+#include "moc_entry_detail.cpp"

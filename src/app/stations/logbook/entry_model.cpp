@@ -123,3 +123,5 @@ QVariant EntryModel::data(const QModelIndex& index, int role) const {
 }
 
 } // namespace finch::app
+
+#include "moc_entry_model.cpp"

@@ -273,3 +273,5 @@ void LogbookStation::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_logbook_station.cpp"

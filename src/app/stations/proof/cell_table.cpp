@@ -81,3 +81,5 @@ QVariant CellTable::headerData(int section, Qt::Orientation orientation, int rol
 }
 
 } // namespace finch::app
+
+#include "moc_cell_table.cpp"

@@ -187,3 +187,5 @@ void HeatDialog::turn(int row) {
 }
 
 } // namespace finch::app
+
+#include "moc_heat_dialog.cpp"

@@ -410,3 +410,5 @@ void PlanPage::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_plan_page.cpp"

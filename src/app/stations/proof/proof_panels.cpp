@@ -387,3 +387,5 @@ void TimePanel::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_proof_panels.cpp"

@@ -329,3 +329,5 @@ void ProofStation::dropEvent(QDropEvent* event) {
 }
 
 } // namespace finch::app
+
+#include "moc_proof_station.cpp"

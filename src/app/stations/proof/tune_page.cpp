@@ -298,3 +298,5 @@ void TunePage::paintEvent(QPaintEvent*) {
 }
 
 } // namespace finch::app
+
+#include "moc_tune_page.cpp"
