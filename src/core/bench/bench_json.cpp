@@ -14,8 +14,8 @@ using json = nlohmann::json;
 
 const std::vector<std::string_view> source_kinds{"fixed", "variable", "gas", "diode"};
 const std::vector<std::string_view> finishes{"mirror", "mill", "brushed", "blasted"};
-const std::vector<std::string_view> coatings{"unknown",     "none",  "nickel",   "clear",
-                                             "powder-coat", "paint", "anodised", "polish-residue"};
+const std::vector<std::string_view> coatings{"unknown", "none",     "nickel",         "clear",           "powder-coat",
+                                             "paint",   "anodised", "polish-residue", "anodised-natural"};
 const std::vector<std::string_view> methods{"gauge stick", "pointer dots", "touch probe", "camera"};
 
 Source read_source(JsonFields f) {

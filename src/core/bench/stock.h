@@ -9,7 +9,7 @@
 namespace finch {
 
 enum class Finish { mirror, mill, brushed, blasted };
-enum class Coating { unknown, none, nickel, clear, powder_coat, paint, anodised, polish_residue };
+enum class Coating { unknown, none, nickel, clear, powder_coat, paint, anodised, polish_residue, anodised_natural };
 
 /// The metal in front of the operator.
 struct Stock {

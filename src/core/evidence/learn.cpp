@@ -45,6 +45,7 @@ private:
 
 /// A place whose colour is that of a film, with the film that the physics alone predicts.
 struct FilmPlace {
+    MeasuredPoint at;
     double nm = 0;
     double haze = 0;
     Lab measured;
@@ -77,12 +78,14 @@ public:
         const double coarse = best(places_, 0.25, 4);
         return best(places_, coarse / 1.04, coarse * 1.04);
     }
-    /// How far single places ask for another gain than all together: the spread that is left, of ln(gain).
-    [[nodiscard]] double spread_ln(double gain) const {
+    /// ln of the gain that each place asks for by itself, near that of all together.
+    [[nodiscard]] std::vector<double> own_ln_gains(double gain) const {
         std::vector<double> own;
-        for (const FilmPlace& p : places_)
-            own.push_back(std::abs(std::log(best({p}, gain / 1.6, gain * 1.6) / gain)));
-        return 1.4826 * median(std::move(own));
+        for (const FilmPlace& p : places_) {
+            const double coarse = best({p}, gain / 2, gain * 2);
+            own.push_back(std::log(best({p}, coarse / 1.012, coarse * 1.012)));
+        }
+        return own;
     }
     [[nodiscard]] double median_difference(double gain) const {
         std::vector<double> out;
@@ -145,9 +148,20 @@ std::optional<FilmPlace> film_place(const Scene& scene, const Observation& o) {
     if (!o.colour)
         return std::nullopt;
     const auto p = predict(scene, o.recipe, o.fill, straight);
-    if (!p || !p->mark.look.valid || p->oxide_nm() < 6 || p->oxide_nm() > 600)
+    if (!p || p->shares.film() + p->shares[Effect::none] < 0.3 || p->oxide_nm() < 6 || p->oxide_nm() > 600)
         return std::nullopt;
-    return FilmPlace{p->oxide_nm(), p->mark.look.haze, *o.colour, std::max(0.05, o.confidence)};
+    return FilmPlace{measured_point(p->mark), p->oxide_nm(), p->mark.look.haze, *o.colour,
+                     std::max(0.05, o.confidence)};
+}
+
+/// Settings far enough from each other to tell: a band knows no finer distance.
+MeasuredPoints thinned(const std::vector<MeasuredPoint>& points, const std::array<double, 5>& slopes) {
+    constexpr double apart = 0.005;
+    std::vector<MeasuredPoint> out;
+    for (const MeasuredPoint& p : points)
+        if (out.empty() || distance_spread(out, p, slopes) > apart)
+            out.push_back(p);
+    return out;
 }
 
 struct Read {
@@ -179,6 +193,7 @@ Read films_of(const Materials& materials, const std::vector<const Observation*>&
 void learn_depth(Evidence& evidence, const Materials& materials, const std::vector<const Observation*>& observations) {
     std::vector<std::pair<double, double>> ratios; // ln of measured over predicted, weight
     std::set<std::string> pieces;
+    std::vector<MeasuredPoint> points;
     for (const Observation* o : observations) {
         if (!o->depth_um || !(*o->depth_um > 0))
             continue;
@@ -186,9 +201,11 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
         if (!metal || evidence_key(*o->setup) != evidence_key(*observations.front()->setup))
             continue;
         const auto p = predict({materials, **metal, o->setup->bench, o->setup->stock}, o->recipe, o->fill);
-        if (!p || !(p->depth_um() > 0.1))
+        // Metal went, whatever share was expected to lose some.
+        if (!p || !p->removal || !(p->removal->depth_if_um > 0.1))
             continue;
-        ratios.emplace_back(std::log(*o->depth_um / p->depth_um()),
+        points.push_back(measured_point(p->mark));
+        ratios.emplace_back(std::log(*o->depth_um / p->removal->depth_if_um),
                             o->confidence / (1 + std::pow(o->depth_spread_um / *o->depth_um, 2)));
         pieces.insert(o->piece);
     }
@@ -203,6 +220,11 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
             evidence.depth_gain = std::clamp(std::exp(ratio), 0.05, 20.0);
             break;
         }
+    std::vector<double> ln;
+    for (const auto& [ratio, weight] : ratios)
+        ln.push_back(ratio);
+    evidence.depth_fit_ln = gain_error(std::move(ln), materials.model.join);
+    evidence.depth_points = thinned(points, materials.model.join.depth_slopes);
     evidence.depth_coupons = static_cast<int>(pieces.size());
 }
 
@@ -220,7 +242,11 @@ Evidence learn(const Materials& materials, std::span<const Observation> observat
     if (read.films.size() >= fewest_colours) {
         const FilmFit fit(materials, *read.metal, std::move(read.films));
         out.growth_gain = fit.best_gain();
-        out.gain_spread_ln = fit.spread_ln(out.growth_gain);
+        out.growth_fit_ln = gain_error(fit.own_ln_gains(out.growth_gain), materials.model.join);
+        std::vector<MeasuredPoint> points;
+        for (const FilmPlace& place : fit.places())
+            points.push_back(place.at);
+        out.film_points = thinned(points, materials.model.join.film_slopes);
         out.sheets = static_cast<int>(read.film_pieces.size());
         out.cells = static_cast<int>(fit.places().size());
     }

@@ -5,6 +5,7 @@
 #include "physics/heat.h"
 #include "physics/metal.h"
 #include "physics/pulse.h"
+#include "physics/short_list.h"
 
 #include <array>
 #include <map>
@@ -100,17 +101,6 @@ struct PlateRisk {
     double warp = 0; ///< < 0.3 safe, 0.3..1 clamp, > 1 expect movement
     double burn = 0; ///< < 0.5 safe, 0.5..1 caution, > 1 likely
     bool operator==(const PlateRisk&) const = default;
-};
-
-/// Up to four neighbours and eleven warnings, without allocation.
-template <typename T, std::size_t N>
-struct ShortList {
-    std::array<T, N> items{};
-    std::size_t count = 0;
-    void add(const T& item) { items.at(count++) = item; }
-    [[nodiscard]] const T* begin() const { return items.data(); }
-    [[nodiscard]] const T* end() const { return items.data() + count; }
-    bool operator==(const ShortList&) const = default;
 };
 
 /// Everything that the annealing and colour model says about one setting.

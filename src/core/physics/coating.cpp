@@ -12,13 +12,6 @@ namespace {
 
 constexpr double least_depth_um = 0.01;
 
-/// Rise in K under a Gaussian spot that moves: between the standing and the fast limit.
-double moving_rise(const RemovalConstants& m, double power_w, double spot_um, double speed_mm_s) {
-    const double radius = spot_um * 1e-6 / (2 * std::numbers::sqrt2);
-    const double standing = m.heat_share * power_w / (2 * std::sqrt(pi) * m.conductivity_w_mk * radius);
-    return standing / std::sqrt(1 + 0.533 * speed_mm_s * 1e-3 * radius / (m.diffusivity_mm2_s * 1e-6));
-}
-
 CoatFate fate(const CoatingOutcome& o) {
     if (o.fluence_j_cm2 < o.coat_threshold_j_cm2)
         return o.bleach_threshold_j_cm2 > 0 && o.fluence_j_cm2 >= o.bleach_threshold_j_cm2 ? CoatFate::bleached
@@ -29,6 +22,13 @@ CoatFate fate(const CoatingOutcome& o) {
 }
 
 } // namespace
+
+double moving_tint(const RemovalConstants& m, double heat_w, double spot_um, double speed_mm_s) {
+    // Between the limits of a spot that stands and one that is fast.
+    const double radius = spot_um * 1e-6 / (2 * std::numbers::sqrt2);
+    const double standing = heat_w / (2 * std::sqrt(pi) * m.conductivity_w_mk * radius);
+    return standing / std::sqrt(1 + 0.533 * speed_mm_s * 1e-3 * radius / (m.diffusivity_mm2_s * 1e-6)) / m.tint_rise_k;
+}
 
 std::string_view word(CoatFate f) {
     switch (f) {
@@ -50,7 +50,7 @@ std::string_view word(CoatFate f) {
 
 CoatingOutcome coating_pass(const CoatConstants& c, const RemovalConstants& m, const RemovalModel& model,
                             const PulseTrain& train, const BeamWaist& beam, const Raster& raster, Length focus_offset,
-                            double thickness_um) {
+                            double thickness_um, const ThresholdFactors& factors) {
     CoatingOutcome o;
     const Length spot = spot_at(beam, focus_offset);
     const double d = o.spot_um = in_micrometres(spot);
@@ -62,16 +62,17 @@ CoatingOutcome coating_pass(const CoatConstants& c, const RemovalConstants& m, c
     const auto seen = [&](double single) {
         return incubated_threshold(single, c.incubation, o.pulses_per_spot, model);
     };
-    o.coat_threshold_j_cm2 = seen(c.threshold_j_cm2 * std::pow(width, c.width_exponent));
-    o.bleach_threshold_j_cm2 = c.bleach_j_cm2 > 0 ? seen(c.bleach_j_cm2 * std::sqrt(width)) : 0;
-    o.metal_threshold_j_cm2 = model.mark_ratio * incubated_threshold(m.threshold_j_cm2 * std::sqrt(width), m.incubation,
-                                                                     o.pulses_per_spot, model);
+    o.coat_threshold_j_cm2 = seen(c.threshold_j_cm2 * factors.coat * std::pow(width, c.width_exponent));
+    o.bleach_threshold_j_cm2 = c.bleach_j_cm2 > 0 ? seen(c.bleach_j_cm2 * factors.coat * std::sqrt(width)) : 0;
+    o.metal_threshold_j_cm2 =
+        model.mark_ratio * incubated_threshold(m.threshold_j_cm2 * factors.metal * std::sqrt(width), m.incubation,
+                                               o.pulses_per_spot, model);
     o.coat_margin = o.fluence_j_cm2 / o.coat_threshold_j_cm2;
     o.metal_margin = o.metal_threshold_j_cm2 / o.fluence_j_cm2;
     const double log_ratio = std::max(0.0, std::log(o.coat_margin));
     o.depth_um = per_mm2 * 1e-6 * pi / 16 * d * d * c.penetration_um * log_ratio * log_ratio;
     o.passes = o.depth_um > least_depth_um ? std::max(1, static_cast<int>(std::ceil(thickness_um / o.depth_um))) : -1;
-    o.tint = moving_rise(m, in_watts(train.average_power()), d, speed) / m.tint_rise_k;
+    o.tint = moving_tint(m, m.heat_share * in_watts(train.average_power()), d, speed);
     o.fate = fate(o);
     return o;
 }

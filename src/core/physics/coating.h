@@ -32,9 +32,17 @@ struct CoatingOutcome {
 
 /// Source: threshold behaviour as for metals, average heat of a moving Gaussian source (Carslaw and Jaeger 1959).
 /// Thickness in um, > 0. The full pulse count is used for the metal too, which is on the safe side.
+/// Factors of the thresholds of a coat and of the metal under it: warm parts, finishes, what was learned.
+struct ThresholdFactors {
+    double coat = 1, metal = 1;
+};
 [[nodiscard]] CoatingOutcome coating_pass(const CoatConstants& coat, const RemovalConstants& metal,
                                           const RemovalModel& model, const PulseTrain& train, const BeamWaist& beam,
-                                          const Raster& raster, Length focus_offset, double thickness_um);
+                                          const Raster& raster, Length focus_offset, double thickness_um,
+                                          const ThresholdFactors& factors = {});
+
+/// Rise of a moving Gaussian spot (um, mm/s) over the rise that tints the metal; `heat_w` is what it takes up.
+[[nodiscard]] double moving_tint(const RemovalConstants& metal, double heat_w, double spot_um, double speed_mm_s);
 
 /// Offsets of the raised lens (mm) at which coat and metal both keep their margins and nothing tints.
 struct CoatingWindow {

@@ -66,6 +66,7 @@ CompoundSurface compound_surface(Finish finish, Coating coating) {
     case Coating::paint:
         return CompoundSurface::painted;
     case Coating::anodised:
+    case Coating::anodised_natural:
         return CompoundSurface::anodised;
     case Coating::polish_residue:
         return CompoundSurface::waxed;

@@ -115,15 +115,24 @@ Stage stage(const RemovalConstants& metal, const RemovalModel& model, double dep
     return areal_energy >= metal.dark_from_j_mm2 ? Stage::dark_powder : Stage::first_marks;
 }
 
-ThinPlate thin_plate(const RemovalConstants& m, double power_w, double thickness, double side, double area_rate,
-                     double depth_um, double loss) {
-    ThinPlate out;
+double plate_rise_k(const RemovalConstants& m, double power_w, double thickness, double side, double area_rate,
+                    double loss) {
     const double heat = m.heat_share * power_w;
     const double kept = heat / (area_rate * m.heat_capacity_j_mm3k * thickness);
     const double lost = heat / (2 * side * 1e-3 * std::sqrt(m.conductivity_w_mk * thickness * 1e-3 * loss));
-    out.heat_rise_k = kept * lost / (kept + lost);
+    return kept * lost / (kept + lost);
+}
+
+double buckling_rise_k(const RemovalConstants& m, double thickness, double side) {
     const double slender = thickness / side;
-    out.buckling_rise_k = 1.265 * slender * slender / (m.expansion_1e6_k * 1e-6);
+    return 1.265 * slender * slender / (m.expansion_1e6_k * 1e-6);
+}
+
+ThinPlate thin_plate(const RemovalConstants& m, double power_w, double thickness, double side, double area_rate,
+                     double depth_um, double loss) {
+    ThinPlate out;
+    out.heat_rise_k = plate_rise_k(m, power_w, thickness, side, area_rate, loss);
+    out.buckling_rise_k = buckling_rise_k(m, thickness, side);
     out.warps = out.heat_rise_k > out.buckling_rise_k;
     out.left = std::max(0.0, 1 - depth_um * 1e-3 / thickness);
     out.burn_index = (depth_um * 1e-3 / thickness) / 0.5 + out.heat_rise_k / m.melting_rise_k;

@@ -76,6 +76,11 @@ struct ThinPlate {
     double burn_index = 0;
     bool burns = false;
 };
+/// Mean rise (K) of a plate under a hatch: what stays in it, limited by what leaves. As thin_plate().
+[[nodiscard]] double plate_rise_k(const RemovalConstants& metal, double power_w, double thickness_mm, double side_mm,
+                                  double area_rate_mm2_s, double loss_w_m2k);
+/// Rise (K) at which a square plate that is held by its rim buckles.
+[[nodiscard]] double buckling_rise_k(const RemovalConstants& metal, double thickness_mm, double side_mm);
 /// Power in W as emitted, lengths in mm, area rate (speed x pitch) in mm2/s, loss in W/(m2 K).
 [[nodiscard]] ThinPlate thin_plate(const RemovalConstants& metal, double power_w, double thickness_mm, double side_mm,
                                    double area_rate_mm2_s, double depth_um, double loss_w_m2k);

@@ -135,6 +135,7 @@ FilmOptics::FilmOptics(const MetalOptics& metal, const std::optional<OxideOptics
     const GaussRule<3>& rule = gauss_legendre<3>();
     for (std::size_t i = 0; i < 3; ++i)
         hemisphere_[i] = compute(std::asin(std::sqrt(0.5 * (rule.x[i] + 1))) * 180 / pi);
+    bare_lab_ = to_lab(to_xyz(bare(0)));
 }
 
 FilmOptics::Angle FilmOptics::compute(double angle_deg) const {

@@ -50,6 +50,8 @@ public:
     /// Smooth film of thickness x (m) seen at an angle in degrees, mean of both polarisations.
     [[nodiscard]] Spectrum film(double x, double angle_deg) const;
     [[nodiscard]] Spectrum bare(double angle_deg) const;
+    /// Colour of the bare metal from straight above.
+    [[nodiscard]] const Lab& bare_lab() const { return bare_lab_; }
     /// Real surface: thickness spread, patchy cover and light trapping included.
     [[nodiscard]] Spectrum surface(double x, double angle_deg) const;
     /// Mean over the hemisphere, for the light that a rough surface scatters.
@@ -71,6 +73,7 @@ private:
     [[nodiscard]] const Angle& lines(double angle_deg, Angle& room) const;
     [[nodiscard]] Spectrum surface(double x, const Angle& lines) const;
 
+    Lab bare_lab_;
     std::array<std::complex<double>, spectrum_size> metal_;
     std::array<std::complex<double>, spectrum_size> oxide_;
     bool has_oxide_ = false;

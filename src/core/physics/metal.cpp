@@ -148,6 +148,11 @@ ProcessModel read_model(JsonFields f) {
     m.clamped_loss = c("clamped_loss_w_m2k", 0, 10000);
     m.resting_loss = c("resting_loss_w_m2k", 0, 10000);
     m.removal = read_removal_model(ConstantsReader(f.object("removal"), m.origins));
+    // A workshop's own file may be older than these.
+    if (f.has("join")) {
+        ConstantsReader join(f.object("join"), m.origins);
+        m.join = read_join_model(join);
+    }
     JsonFields looks = f.object("looks");
     m.looks = {read_look(looks.object("dark_floor")), read_look(looks.object("bleached")),
                read_look(looks.object("coat"))};
@@ -179,6 +184,7 @@ ProcessModel read_model(JsonFields f) {
                                        {Coating::anodised, "anodised"},
                                        {Coating::polish_residue, "polish-residue"}})
         m.growth_factor[coating] = coatings.number(key, 1e-6, 1);
+    m.growth_factor[Coating::anodised_natural] = m.growth_factor[Coating::anodised];
     // An unchecked surface is predicted as bare metal; the findings say that it was not checked.
     m.growth_factor[Coating::unknown] = m.growth_factor[Coating::none];
     return m;

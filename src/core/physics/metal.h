@@ -4,6 +4,7 @@
 
 #include "bench/stock.h"
 #include "physics/film.h"
+#include "physics/join_model.h"
 #include "physics/removal.h"
 #include "physics/surface_constants.h"
 #include "quantity/error.h"
@@ -95,6 +96,7 @@ struct ProcessModel {
     double frost_limit_m = 8e-6;                  ///< deeper is engraved
     double clamped_loss = 300, resting_loss = 60; ///< of a thin plate, W/(m2 K)
     RemovalModel removal;
+    JoinModel join;
     LookEstimates looks;
     EffortModel effort;
     SpreadModel spread;

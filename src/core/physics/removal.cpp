@@ -11,41 +11,6 @@
 namespace finch {
 namespace {
 
-/// All of a crater but what depends on the pulses seen before.
-struct FreshCrater {
-    Crater base;
-    double single_threshold = 0;
-    double depth_per_log = 0;
-    double spot_um = 0;
-};
-
-FreshCrater fresh(const RemovalConstants& m, const RemovalModel& model, const PulseTrain& train, Length spot) {
-    FreshCrater out;
-    const double width = in_nanoseconds(train.width) / 100;
-    out.spot_um = in_micrometres(spot);
-    Crater& c = out.base;
-    c.fluence_j_cm2 = peak_fluence_j_cm2(train.energy, spot);
-    const double x = c.fluence_j_cm2 / (model.shielding_j_cm2 * std::pow(width, 0.75));
-    c.shielded_fluence_j_cm2 = c.fluence_j_cm2 * std::log1p(x) / x;
-    out.single_threshold = m.threshold_j_cm2 * std::sqrt(width);
-    const double q = c.shielded_fluence_j_cm2 / (model.melt_fluence * out.single_threshold);
-    const double tau = in_nanoseconds(train.width);
-    const double wide = out.spot_um / model.melt_spot_um;
-    c.gain = 1 + m.melt_gain * tau / (tau + model.melt_width_ns) / (1 + wide * wide) * q * q / (1 + q * q);
-    out.depth_per_log = m.penetration_um * std::sqrt(width) * c.gain;
-    return out;
-}
-
-Crater after(const FreshCrater& f, const RemovalConstants& m, const RemovalModel& model, double pulses) {
-    Crater c = f.base;
-    c.threshold_j_cm2 = incubated_threshold(f.single_threshold, m.incubation, pulses, model);
-    c.log_ratio = std::max(0.0, std::log(c.shielded_fluence_j_cm2 / c.threshold_j_cm2));
-    c.depth_um = f.depth_per_log * c.log_ratio;
-    c.diameter_um = f.spot_um * std::sqrt(c.log_ratio / 2);
-    c.volume_um3 = pi / 16 * f.spot_um * f.spot_um * f.depth_per_log * c.log_ratio * c.log_ratio;
-    return c;
-}
-
 FloorLook look_of(const RemovalConstants& m, const RemovalModel& model, const PassOutcome& p) {
     if (p.crater.fluence_j_cm2 < model.mark_ratio * p.crater.threshold_j_cm2)
         return FloorLook::untouched;
@@ -87,16 +52,48 @@ double incubated_threshold(double single, double exponent, double pulses, const 
     return single * std::pow(std::min(std::max(pulses, 1.0), model.incubation_cap), exponent - 1);
 }
 
+PulseOnSpot pulse_on_spot(const RemovalConstants& m, const RemovalModel& model, const PulseTrain& train, Length spot) {
+    PulseOnSpot out;
+    const double tau = in_nanoseconds(train.width);
+    const double width = tau / 100;
+    out.spot_um = in_micrometres(spot);
+    out.fluence_j_cm2 = peak_fluence_j_cm2(train.energy, spot);
+    const double x = out.fluence_j_cm2 / (model.shielding_j_cm2 * std::pow(width, 0.75));
+    out.shielded_fluence_j_cm2 = out.fluence_j_cm2 * std::log1p(x) / x;
+    out.single_threshold_j_cm2 = m.threshold_j_cm2 * std::sqrt(width);
+    out.depth_per_log_um = m.penetration_um * std::sqrt(width);
+    const double wide = out.spot_um / model.melt_spot_um;
+    out.melt_gain = m.melt_gain * tau / (tau + model.melt_width_ns) / (1 + wide * wide);
+    return out;
+}
+
+Crater crater_over(const PulseOnSpot& p, const RemovalConstants& m, const RemovalModel& model, double single_threshold,
+                   double pulses) {
+    Crater c;
+    c.fluence_j_cm2 = p.fluence_j_cm2;
+    c.shielded_fluence_j_cm2 = p.shielded_fluence_j_cm2;
+    const double q = p.shielded_fluence_j_cm2 / (model.melt_fluence * single_threshold);
+    c.gain = 1 + p.melt_gain * q * q / (1 + q * q);
+    const double depth_per_log = p.depth_per_log_um * c.gain;
+    c.threshold_j_cm2 = incubated_threshold(single_threshold, m.incubation, pulses, model);
+    c.log_ratio = std::max(0.0, std::log(c.shielded_fluence_j_cm2 / c.threshold_j_cm2));
+    c.depth_um = depth_per_log * c.log_ratio;
+    c.diameter_um = p.spot_um * std::sqrt(c.log_ratio / 2);
+    c.volume_um3 = pi / 16 * p.spot_um * p.spot_um * depth_per_log * c.log_ratio * c.log_ratio;
+    return c;
+}
+
 Crater crater(const RemovalConstants& metal, const RemovalModel& model, const PulseTrain& train, Length spot,
               double pulses) {
-    return after(fresh(metal, model, train, spot), metal, model, pulses);
+    const PulseOnSpot p = pulse_on_spot(metal, model, train, spot);
+    return crater_over(p, metal, model, p.single_threshold_j_cm2, pulses);
 }
 
 PassOutcome one_pass(const RemovalConstants& m, const RemovalModel& model, const PulseTrain& train,
                      const BeamWaist& beam, const Raster& raster, Length focus_offset, double calibration) {
     PassOutcome out;
     const Length spot = spot_at(beam, focus_offset);
-    const FreshCrater f = fresh(m, model, train, spot);
+    const PulseOnSpot f = pulse_on_spot(m, model, train, spot);
     const double d = f.spot_um;
     const double speed = in_mm_per_second(raster.speed), pitch = in_mm(raster.pitch);
     const double hertz = in_hertz(train.frequency);
@@ -105,11 +102,11 @@ PassOutcome one_pass(const RemovalConstants& m, const RemovalModel& model, const
     // A contraction with a factor below 0.2: twelve rounds leave nothing that a double could hold.
     for (int i = 0; i < 12; ++i) {
         out.pulses_per_crater = std::max(1.0, out.pulses_per_mm2 * 1e-6 * pi / 8 * d * d * std::max(log_ratio, 0.5));
-        log_ratio =
-            std::max(0.0, std::log(f.base.shielded_fluence_j_cm2 / incubated_threshold(f.single_threshold, m.incubation,
-                                                                                       out.pulses_per_crater, model)));
+        log_ratio = std::max(
+            0.0, std::log(f.shielded_fluence_j_cm2 /
+                          incubated_threshold(f.single_threshold_j_cm2, m.incubation, out.pulses_per_crater, model)));
     }
-    out.crater = after(f, m, model, out.pulses_per_crater);
+    out.crater = crater_over(f, m, model, f.single_threshold_j_cm2, out.pulses_per_crater);
     const double emitted = in_watts(train.average_power());
     out.depth_um = out.pulses_per_mm2 * 1e-6 * out.crater.volume_um3 * calibration;
     out.rate_mm3_min = hertz * out.crater.volume_um3 * calibration * 1e-9 * 60;

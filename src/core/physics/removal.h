@@ -87,6 +87,20 @@ struct PassOutcome {
 [[nodiscard]] double incubated_threshold(double single_pulse_j_cm2, double exponent, double pulses,
                                          const RemovalModel& model);
 
+/// What one pulse brings to a spot, before any threshold is asked.
+struct PulseOnSpot {
+    double spot_um = 0;
+    double fluence_j_cm2 = 0, shielded_fluence_j_cm2 = 0;
+    double single_threshold_j_cm2 = 0; ///< of a cold, standard surface
+    double depth_per_log_um = 0;       ///< without melt expulsion
+    double melt_gain = 0;              ///< most that melt expulsion adds here
+};
+[[nodiscard]] PulseOnSpot pulse_on_spot(const RemovalConstants& metal, const RemovalModel& model,
+                                        const PulseTrain& train, Length spot);
+/// Its crater over a single-pulse threshold (J/cm2) on a spot that has seen `pulses`.
+[[nodiscard]] Crater crater_over(const PulseOnSpot& pulse, const RemovalConstants& metal, const RemovalModel& model,
+                                 double single_threshold_j_cm2, double pulses);
+
 /// Crater of one pulse on a spot that has seen `pulses` (>= 1). Energy and spot are positive.
 [[nodiscard]] Crater crater(const RemovalConstants& metal, const RemovalModel& model, const PulseTrain& train,
                             Length spot, double pulses = 1);

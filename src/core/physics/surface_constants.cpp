@@ -65,7 +65,8 @@ CoatConstants read_coat(JsonFields f) {
     CoatConstants c;
     c.coating = kinds.at(f.choice("coating", words));
     c.name = f.text("name");
-    ConstantsReader k(f.object("constants"), c.origins);
+    JsonFields constants = f.object("constants");
+    ConstantsReader k(constants, c.origins);
     c.threshold_j_cm2 = k("threshold_j_cm2", 0.001, 100);
     c.width_exponent = k("width_exponent", 0, 1);
     c.incubation = k("incubation", 0.5, 1);
@@ -73,6 +74,12 @@ CoatConstants read_coat(JsonFields f) {
     c.usual_thickness_um = k("usual_thickness_um", 0.1, 1000);
     c.bleach_j_cm2 = k("bleach_j_cm2", 0, 100);
     c.threshold_spread = k("threshold_spread", 1, 10);
+    // A workshop's own file may be older than these.
+    if (constants.has("gives_way_k"))
+        c.gives_way_k = k("gives_way_k", 320, 4000);
+    if (constants.has("gas_depth_um"))
+        c.gas = GasCoat{k("gas_depth_um", 0.1, 1000), k("gas_absorbed", 0.01, 1), k("gas_start_rise_k", 10, 4000),
+                        k("gas_heat_capacity_j_mm3k", 1e-4, 0.1), k("gas_volume_j_mm3", 0, 1000)};
     return c;
 }
 

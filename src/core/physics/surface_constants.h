@@ -6,6 +6,7 @@
 
 #include <array>
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,6 +17,15 @@ struct ConstantOrigin {
     std::string uncertainty;
     std::string source;
     bool operator==(const ConstantOrigin&) const = default;
+};
+
+/// A coat as a gas laser of 10.6 um meets it.
+struct GasCoat {
+    double depth_um = 25;      ///< 1/e absorption length
+    double absorbed = 0.9;     ///< not reflected
+    double start_rise_k = 380; ///< above 20 degC: it decomposes or bleaches
+    double heat_capacity_j_mm3k = 2e-3;
+    double volume_j_mm3 = 0; ///< heat that takes a volume; 0 = the film stays
 };
 
 /// A coat that a laser takes off or bleaches.
@@ -29,6 +39,8 @@ struct CoatConstants {
     double usual_thickness_um = 0;
     double bleach_j_cm2 = 0;     ///< 0: does not bleach
     double threshold_spread = 2; ///< factor between products
+    double gives_way_k = 673;    ///< the coat decomposes, or its ground lets go
+    std::optional<GasCoat> gas;
     std::map<std::string, ConstantOrigin> origins;
 };
 

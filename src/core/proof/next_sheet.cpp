@@ -121,7 +121,7 @@ Expected<NextSheet> opening_sheet(const Target& target, const Recipe& base, Knob
             last = p.error();
             continue;
         }
-        if (!p->mark.look.valid)
+        if (p->shares.film() < 0.5)
             continue;
         const double de = distance(target, p->lab());
         if (de < best - 1e-9) {

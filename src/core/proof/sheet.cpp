@@ -16,8 +16,7 @@ namespace {
 
 /// Whether a cell shows what its process is for, nothing, or something that only spoils the coupon.
 CellFate fate_of(const Prediction& p, const Metal& metal, Process process) {
-    const AnnealResult& m = p.mark;
-    if (p.heat_modelled && m.plate.burn > 1 && !p.coating)
+    if (p.burn_index > 1 || p.effect == Effect::through)
         return CellFate::burns;
     switch (p.effect) {
     case Effect::no_bond:
@@ -25,9 +24,11 @@ CellFate fate_of(const Prediction& p, const Metal& metal, Process process) {
     case Effect::coat_kept:
         return CellFate::shows_nothing;
     case Effect::over_burns:
+    case Effect::blown_off:
     case Effect::strips_and_marks:
         return CellFate::burns;
     case Effect::bleaches:
+    case Effect::darkens:
     case Effect::partly_strips:
     case Effect::strips:
     case Effect::bonds:
@@ -39,14 +40,20 @@ CellFate fate_of(const Prediction& p, const Metal& metal, Process process) {
     case Effect::dark:
     case Effect::melts:
     case Effect::polishes:
+    case Effect::cleans:
     case Effect::frosts:
     case Effect::removes:
+    case Effect::through:
         break;
     }
+    // A sheet is there to find out: a cell is left out only where hardly any bench would show what it is for.
+    if (process == Process::compound)
+        return p.effect == Effect::frosts ? CellFate::burns : CellFate::marks;
     if (traits(process).lasting_colour) {
-        if (m.regime == Regime::ablation || m.regime == Regime::surface_melting)
+        const double spoiled = p.shares[Effect::melts] + p.share_away;
+        if (spoiled > 0.5 && !is_film(p.effect))
             return CellFate::burns;
-        return metal.oxide && m.regime == Regime::too_cold ? CellFate::shows_nothing : CellFate::marks;
+        return metal.oxide && p.effect == Effect::none ? CellFate::shows_nothing : CellFate::marks;
     }
     return p.effect == Effect::none || p.effect == Effect::tint ? CellFate::shows_nothing : CellFate::marks;
 }
@@ -190,12 +197,11 @@ Expected<Recipe> label_recipe(const Scene& scene) {
                     t.setting.power_percent = power;
                     t.setting.scan_speed = std::min(mm_per_second(speed), scene.bench.scanner.speed_max);
                     const auto p = predict(scene, t, {mm(5), 25}, straight);
-                    if (!p || !p->mark.look.valid || p->mark.plate.burn > 0.5 || p->mark.removal.index > 0.5 ||
-                        p->mark.melt_index > 0.9)
+                    if (!p || p->shares.film() < 0.9 || p->burn_index > 0.5)
                         continue;
                     // Darker is better; a second per square millimetre is worth about four steps of lightness.
                     // A thick film stays dark when the bench is a little off; a thin one may turn bright.
-                    const double risk = p->mark.regime == Regime::dark_anneal ? 0 : 25;
+                    const double risk = p->effect == Effect::dark ? 0 : 25;
                     const double score = std::max(p->lab().l, 30.0) + risk + 4 * p->mark.pattern.time_s / 25;
                     if (score < best_l) {
                         best_l = score;

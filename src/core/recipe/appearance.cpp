@@ -48,6 +48,19 @@ double native_room_l(const Scene& s, double haze, double tilt_deg) {
         .lab.l;
 }
 
+/// The lightness told is that over the shares; what the look itself is not known by comes on top.
+Appearance over_shares(Appearance a, const Prediction& p) {
+    if (!a.known || !p.lightness)
+        return a;
+    a.lab.l = p.lightness->l;
+    a.l_spread = std::hypot(p.lightness->spread, p.film_seen() ? p.share() * a.l_spread : 0);
+    if (p.share() < 0.95)
+        a.rests_on += "; " + told_words(p.shares);
+    return a;
+}
+
+Appearance look_of_effect(const Scene& s, const Recipe& recipe, const Prediction& p);
+
 } // namespace
 
 Appearance unmarked(const Scene& s) {
@@ -63,11 +76,19 @@ Appearance unmarked(const Scene& s) {
     case Coating::clear:
     case Coating::polish_residue:
         break;
+    case Coating::anodised_natural:
+        return {true, {s.materials.model.join.black_l_from, 0, 1}, 5, 0.5, "clear film", "typical of the film"};
     }
     return of_bare(s, s.materials.model.finishes.at(s.stock.finish).haze, 3, "bare metal");
 }
 
 Appearance appearance(const Scene& s, const Recipe& recipe, const Prediction& p) {
+    return over_shares(look_of_effect(s, recipe, p), p);
+}
+
+namespace {
+
+Appearance look_of_effect(const Scene& s, const Recipe& recipe, const Prediction& p) {
     const LookEstimates& looks = s.materials.model.looks;
     switch (p.effect) {
     case Effect::tint:
@@ -78,10 +99,17 @@ Appearance appearance(const Scene& s, const Recipe& recipe, const Prediction& p)
         return of_bare(s, s.materials.model.finishes.at(s.stock.finish).haze, 3, "as it was");
     case Effect::polishes:
         return of_bare(s, 0.12, 4, "bright");
+    case Effect::cleans:
+        return of_bare(s, s.materials.model.finishes.at(s.stock.finish).haze, 4, "clean, faint");
+    case Effect::darkens:
+        if (p.lightness)
+            return estimate({p.lightness->l, 0, 0, p.lightness->spread, "many short pulses in the film, an estimate"},
+                            0.9, "dark in the film");
+        break;
     case Effect::frosts:
         return of_bare(s, 0.9, 6, "pale, frosted");
     case Effect::removes:
-        if (p.removal && p.removal->pass.look == FloorLook::dark)
+        if (p.removal && p.removal->dark_floor > 0.5)
             return estimate(looks.dark_floor, 0.95, "dark, powdery floor");
         return of_bare(s, 0.9, 8, "pale floor");
     case Effect::melts:
@@ -107,17 +135,21 @@ Appearance appearance(const Scene& s, const Recipe& recipe, const Prediction& p)
     case Effect::no_bond:
     case Effect::under_fused:
     case Effect::over_burns:
+    case Effect::blown_off:
+    case Effect::through:
     case Effect::not_modelled:
         break;
     }
     return {false, {}, 0, 0.5, std::string(word(p.effect)), "no model gives a look for this"};
 }
 
+} // namespace
+
 double contrast_at(const Scene& s, const Prediction& p, const Appearance& mark, double tilt_deg) {
     if (!mark.known)
         return 0;
     const bool coated = s.stock.coating == Coating::powder_coat || s.stock.coating == Coating::paint ||
-                        s.stock.coating == Coating::anodised;
+                        s.stock.coating == Coating::anodised || s.stock.coating == Coating::anodised_natural;
     const double around = coated || s.metal.film == nullptr
                               ? unmarked(s).lab.l
                               : native_room_l(s, s.materials.model.finishes.at(s.stock.finish).haze, tilt_deg);
@@ -129,9 +161,10 @@ double contrast_at(const Scene& s, const Prediction& p, const Appearance& mark, 
                                 .lab.l;
         return around - seen;
     }
-    const bool metallic = p.effect == Effect::polishes || p.effect == Effect::frosts || p.effect == Effect::strips ||
-                          p.effect == Effect::partly_strips || p.effect == Effect::strips_and_marks ||
-                          (p.effect == Effect::removes && p.removal && p.removal->pass.look != FloorLook::dark);
+    const bool metallic = p.effect == Effect::polishes || p.effect == Effect::cleans || p.effect == Effect::frosts ||
+                          p.effect == Effect::strips || p.effect == Effect::partly_strips ||
+                          p.effect == Effect::strips_and_marks ||
+                          (p.effect == Effect::removes && p.removal && p.removal->dark_floor <= 0.5);
     const double seen = metallic && s.metal.film != nullptr ? native_room_l(s, mark.haze, tilt_deg) : mark.lab.l;
     return around - seen;
 }

@@ -56,6 +56,7 @@ void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding
         return;
     const Length spot = spot_at(waist(bench.lens(), bench.source.wavelength), recipe.setting.focus_offset);
     const double spot_um = in_micrometres(spot);
+    const Gaps g = gaps(recipe, bench);
     const double pitch_um = in_micrometres(recipe.setting.hatch_pitch);
     const double along_um = in_micrometres(recipe.setting.scan_speed / recipe.setting.frequency);
     if (pitch_um > spot_um)
@@ -63,11 +64,13 @@ void check_pattern(const Recipe& recipe, const Bench& bench, std::vector<Finding
                        fmt::format("The lines do not touch: pitch {} um, spot {} um.", format_number(pitch_um),
                                    format_number(spot_um)),
                        fmt::format("If a decimal slipped, {} mm was meant.", format_number(pitch_um / 1e4, 4))});
-    else if (pitch_um > 0.5 * spot_um)
+    else if (g.across > g.most * (1 + 1e-9))
         out.push_back({"recipe.gaps", Severity::warning, Knob::hatch_pitch,
-                       "The pitch is over half a spot: stripes, and the averages of the prediction do not hold.",
-                       fmt::format("Stay below {} mm.", format_number(spot_um / 2e3, 2))});
-    if (along_um > 0.5 * spot_um)
+                       fmt::format("The pitch is over {} of a spot: stripes, and the averages of the prediction do not "
+                                   "hold.",
+                                   g.most > 0.5 ? "three quarters" : "half"),
+                       fmt::format("Stay below {} mm.", format_number(g.most * spot_um / 1e3, 2))});
+    if (g.along > g.most * (1 + 1e-9))
         out.push_back({"recipe.gaps", Severity::warning, Knob::scan_speed,
                        fmt::format("Pulses land {} um apart on a spot of {} um.", format_number(along_um),
                                    format_number(spot_um)),
@@ -99,6 +102,17 @@ void check_stock(const Recipe& recipe, const Stock& stock, std::vector<Finding>&
 }
 
 } // namespace
+
+Gaps gaps(const Recipe& recipe, const Bench& bench) {
+    const Length spot = spot_at(waist(bench.lens(), bench.source.wavelength), recipe.setting.focus_offset);
+    Gaps g;
+    g.across = in_micrometres(recipe.setting.hatch_pitch) / in_micrometres(spot);
+    if (bench.source.pulsed())
+        g.along = in_micrometres(recipe.setting.scan_speed / recipe.setting.frequency) / in_micrometres(spot);
+    const ProcessTraits& process = traits(recipe.process);
+    g.most = process.removes || recipe.process == Process::frost || process.takes_coat() ? 0.75 : 0.5;
+    return g;
+}
 
 int distinct_directions(double turn) {
     for (int n = 1; n <= 180; ++n) {

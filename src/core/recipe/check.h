@@ -24,6 +24,15 @@ struct Finding {
     bool operator==(const Finding&) const = default;
 };
 
+/// Distances of pulses and lines as shares of the spot, and the most that a process takes without a finding: averages
+/// and films need half a spot, craters reach further.
+struct Gaps {
+    double along = 0, across = 0;
+    double most = 0.5;
+};
+/// 0 along under a beam that is not pulsed.
+[[nodiscard]] Gaps gaps(const Recipe& recipe, const Bench& bench);
+
 /// Limits, slips and habits: values that the bench cannot set, derating, pitch against the spot, turns that repeat,
 /// surface not checked for a coating. Never throws; an empty list means nothing to say.
 [[nodiscard]] std::vector<Finding> check(const Recipe& recipe, const Bench& bench, const Stock& stock);

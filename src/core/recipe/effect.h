@@ -3,71 +3,51 @@
 #pragma once
 
 #include "physics/anneal.h"
-#include "physics/coating.h"
+#include "physics/coat_shares.h"
 #include "physics/compound.h"
-#include "physics/engraving.h"
+#include "physics/net_removal.h"
 
 #include <optional>
 #include <string_view>
 
 namespace finch {
 
-/// What a setting does to a surface, over all processes.
-enum class Effect {
-    none,
-    tint,
-    colour,
-    dark,
-    melts,
-    polishes,
-    frosts,
-    removes,
-    coat_kept,
-    bleaches,
-    partly_strips,
-    strips,
-    strips_and_marks,
-    no_bond,
-    under_fused,
-    bonds,
-    over_burns,
-    not_modelled
-};
-inline constexpr std::size_t effect_count = 18;
-[[nodiscard]] std::string_view word(Effect effect);
-
-/// A neighbouring effect and how far it is: ln of the factor by which the quantity that decides would have to change.
-struct EffectNeighbour {
-    Effect effect = Effect::none;
-    double distance = 0;
-    bool operator==(const EffectNeighbour&) const = default;
-};
-
-/// Metal removed by all passes.
+/// What single pulses and all passes take from bare metal.
 struct RemovalForecast {
-    PassOutcome pass;                               ///< the first, on a fresh clean surface
-    double depth_um = 0, least_um = 0, most_um = 0; ///< after all passes, with the band of the metal and its evidence
-    int passes = 0;                                 ///< done before it stalled
+    NetPass pass;        ///< the first, on a fresh clean surface
+    double first_um = 0; ///< its net depth
+    double rate_mm3_min = 0;
+    double depth_if_um = 0; ///< of all passes on the workpieces where metal goes; not above the stock
+    double depth_um = 0, least_um = 0, most_um = 0; ///< weighted by the share in which metal goes, with its band
+    double spread_ln = 0;                           ///< of the depth
+    int passes = 0;                                 ///< done before it stalled or was through
     double taper_deg = 90;
-    double burn_index = 0; ///< of a thin plate
+    FloorLook floor = FloorLook::untouched;
+    double dark_floor = 0; ///< share of the floor that is dark powder
+    RunStages stages;
     double plate_rise_k = 0, buckling_rise_k = 0;
     bool operator==(const RemovalForecast&) const = default;
 };
 
-/// The decision between the two models of bare metal: oxide and colour from the heat model, removal from the crater
-/// model. One border each: metal counts as removed where the crater model takes off `limit_um` in all, or the heat
-/// model's own index reaches 1.
-struct BareEffect {
-    Effect effect = Effect::none;
-    double removal_index = 0; ///< 1 = counts as removed
-    ShortList<EffectNeighbour, 6> neighbours;
+/// What of a coat and the metal under it decides.
+struct CoatForecast {
+    CoatingOutcome pulsed;             ///< without meaning under a gas laser
+    std::optional<GasCoatOutcome> gas; ///< under a gas laser
+    double spread_ln = 0;              ///< of the threshold
+    double thickness_um = 0;
+    bool operator==(const CoatForecast&) const = default;
 };
-[[nodiscard]] BareEffect bare_effect(const AnnealResult& mark, const std::optional<RemovalForecast>& removal,
-                                     double limit_um, double frost_limit_um);
 
-[[nodiscard]] Effect effect_of(CoatFate fate);
-[[nodiscard]] Effect effect_of(CompoundFate fate);
-/// Distances to what a coated surface would do next.
-[[nodiscard]] ShortList<EffectNeighbour, 6> neighbours(const CoatingOutcome& outcome);
+/// What a person must hear before any number.
+enum class ModelFinding {
+    width_fixed,         ///< the source does not change its pulse width
+    width_clamped,       ///< outside the range of the crater and coat models
+    plume_between_pulses ///< pulses follow so fast that the plume is still there
+};
+[[nodiscard]] std::string_view key(ModelFinding finding);
+
+/// Shares of a compound by average heat alone: power against the powers that bond, are firm, and burn.
+[[nodiscard]] Shares fused_shares(const CompoundOutcome& outcome, const CompoundSetting& setting,
+                                  const std::optional<CompoundWindow>& window, double firm_adhesion, double spread_ln);
 
 } // namespace finch

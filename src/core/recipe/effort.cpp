@@ -17,7 +17,9 @@ std::optional<double> decider(const Prediction& p) {
     if (p.compound)
         return p.compound->position;
     if (p.coating)
-        return std::log(p.coating->fluence_j_cm2);
+        return std::log(p.coating->gas ? p.coating->gas->dose_j_mm2 : p.coating->pulsed.fluence_j_cm2);
+    if (p.black)
+        return std::log(p.black->fluence_j_cm2);
     if (p.film_seen() || !p.removal)
         return std::nullopt;
     return p.removal->depth_um > 0 ? std::log(p.removal->depth_um) : std::log(p.removal->pass.crater.fluence_j_cm2);

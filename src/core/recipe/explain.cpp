@@ -87,7 +87,8 @@ Explanation film_and_look(Quantity q, const Context& c) {
     const AnnealResult& m = c.p.mark;
     if (q == Quantity::oxide)
         return {"Oxide film",
-                fmt::format("{} nm \u00b1 {} %", put_in(c.p.oxide_nm(), 2), put_in(100 * c.p.oxide_spread, 2)),
+                fmt::format("{} nm \u00b1 {} %", put_in(c.p.oxide_nm(), 2),
+                            put_in(100 * (std::exp(c.p.film_spread_ln) - 1), 2)),
                 "square root of native film2 + growth constant x hot time",
                 fmt::format("hot time {} us at melting point, peak {} K, {} K between pulses, growth factor {}",
                             put_in(m.oxide.hot_s * 1e6), put_in(m.heat.peak, 4), put_in(m.heat.between, 4),
@@ -116,10 +117,23 @@ Explanation part(Quantity q, const Context& c) {
                             put_in(c.model.turn_s * 1e3)),
                 origin(c.model.origins, "turn_ms")};
     case Quantity::removed:
-        return {"Metal removed", put_in(m.removal.net_m * 1e6, 2) + " um",
-                "share of the energy above boiling that carries metal away",
-                fmt::format("peak fluence {} times the boiling threshold", put_in(m.removal.ratio)),
-                origin(c.model.origins, "removal_share")};
+        if (!c.p.removal)
+            return {"Metal removed", "-", "craters of all pulses, less what freezes in place", "",
+                    std::string(c.p.reason)};
+        return {
+            "Metal removed",
+            fmt::format("{} um ({} to {})", put_in(c.p.depth_um(), 2), put_in(c.p.removal->least_um, 2),
+                        put_in(c.p.removal->most_um, 2)),
+            "share in which metal goes x depth of all craters, less recast, debris, walls and focus left behind",
+            fmt::format("{} % of the outcomes lose metal, {} um if they do; {} um in the first pass; shielded fluence "
+                        "{} times the single-pulse threshold",
+                        put_in(100 * c.p.share_away, 2), put_in(c.p.removal->depth_if_um, 2),
+                        put_in(c.p.removal->first_um, 2), put_in(c.p.removal->pass.over_single, 2)),
+            fmt::format("{}; a factor of {} either way: {}",
+                        c.p.evidence.depth_coupons > 0
+                            ? fmt::format("physics and {} depth coupons", c.p.evidence.depth_coupons)
+                            : std::string("physics alone, no depth coupon"),
+                        put_in(std::exp(c.p.removal->spread_ln), 3), origin(c.metal.origins, "penetration_um"))};
     case Quantity::part_rise:
         return {"Part warms by", put_in(m.heat.lines_rise + m.heat.passes_rise, 2) + " K",
                 "heat left by all earlier lines and passes in a plate of this thickness",
@@ -131,12 +145,13 @@ Explanation part(Quantity q, const Context& c) {
                 fmt::format("{} mm plate, fill {} mm2", put_in(in_mm(c.stock.thickness)), put_in(c.fill.area_mm2)),
                 "plate theory, within a factor 2: below 0.3 safe, above 1 expect movement"};
     case Quantity::burn:
-        return {"Burn-through index", put_in(m.plate.burn, 2), "removed depth / half thickness + heat in what is left",
+        return {"Burn-through index", put_in(c.p.burn_index, 2),
+                "upper end of the depth / three quarters of the stock + heat in what is left",
                 fmt::format("{} mm plate", put_in(in_mm(c.stock.thickness))),
-                "within a factor 2: below 0.5 safe, above 1 likely"};
+                "within a factor 2: below 0.5 caution is little, above 1 likely"};
     default:
-        return {"Margin to melting", fmt::format("{} %", put_in(100 * (1 - m.melt_index), 2)),
-                "1 - rise between pulses / rise to melting",
+        return {"Margin to melting", fmt::format("{} %", put_in(100 * (1 - c.p.melt_index), 2)),
+                "1 - rise between pulses / rise to the end of melting",
                 fmt::format("{} K between pulses, melting at {} K", put_in(m.heat.between, 4),
                             put_in(c.metal.melting_k, 4)),
                 origin(c.metal.origins, "absorptance")};

@@ -17,7 +17,7 @@ std::string of_verdict(double v, int digits = 2) {
 }
 
 bool metal_goes(const Prediction& p) {
-    return p.effect == Effect::removes || p.effect == Effect::frosts;
+    return p.removal && (p.effect == Effect::removes || p.effect == Effect::frosts || p.effect == Effect::through);
 }
 
 struct Said {
@@ -75,7 +75,7 @@ Said removed(const Wish& w, const Judged& j) {
         return {Answer::passes, "0 µm", "A film is added, nothing is taken."};
     if (!p.heat_modelled)
         return unknown("Nothing is predicted for this material.");
-    const double d = std::max(p.depth_um(), p.mark.removal.net_m * 1e6);
+    const double d = p.depth_um();
     if (p.coating && !metal_goes(p))
         return {pass_if(p.effect != Effect::strips_and_marks), p.effect == Effect::strips_and_marks ? "metal" : "0 µm",
                 p.effect == Effect::strips_and_marks ? "The metal below is reached." : "Only the coat goes."};
@@ -127,6 +127,8 @@ Said flat(const Wish& w, const Judged& j) {
         return unknown("No heat of the part is modelled here.");
     const double heat = p.mark.heat.lines_rise + p.mark.heat.passes_rise;
     double index = p.mark.plate.warp;
+    if (p.effect == Effect::through)
+        return {Answer::fails, "cut through", "The stock is cut through."};
     if (p.removal && p.removal->buckling_rise_k > 0 && metal_goes(p))
         index = std::max(index, p.removal->plate_rise_k / p.removal->buckling_rise_k);
     return {pass_if(index <= w.value), fmt::format("index {}", of_verdict(index)),
@@ -151,11 +153,16 @@ Said coat(const Wish& w, const Judged& j) {
     const Prediction& p = j.prediction;
     if (!p.coating)
         return unknown("There is no modelled coat on this stock.");
-    const CoatingOutcome& c = *p.coating;
+    const CoatingOutcome& c = p.coating->pulsed;
     if (w.kind == WishKind::coat_kept) {
-        const bool kept = c.fate == CoatFate::bleached || c.fate == CoatFate::untouched;
-        return {pass_if(kept), fmt::format("{}× below", of_verdict(1 / std::max(c.coat_margin, 1e-9))),
-                kept ? "The film stays, and keeps protecting." : "The film goes: bare metal is exposed."};
+        const double kept = p.shares[Effect::bleaches] + p.shares[Effect::coat_kept];
+        return {pass_if(kept > 0.5), fmt::format("{:.0f} %", 100 * kept),
+                kept > 0.5 ? "The film stays, and keeps protecting." : "The film goes: bare metal is exposed."};
+    }
+    if (p.coating->gas) {
+        const double marked = p.shares[Effect::strips_and_marks];
+        return {pass_if(marked < 0.5), fmt::format("{:.0f} % unmarked", 100 * (1 - marked)),
+                marked < 0.5 ? "The metal below stays as it was." : "The average heat tints the metal."};
     }
     const bool clean = c.metal_margin >= 1 && c.tint < 1;
     return {pass_if(clean), fmt::format("margin {}", of_verdict(std::min(c.metal_margin, 1 / std::max(c.tint, 1e-9)))),
@@ -229,12 +236,14 @@ Durability durability(const Scene& s, const Recipe& recipe, const Prediction& p)
         what = "colour";
         break;
     case Effect::polishes:
+    case Effect::cleans:
         what = "bright";
         break;
     case Effect::frosts:
         what = "frost";
         break;
     case Effect::removes:
+    case Effect::through:
         what = p.depth_um() > 40 ? "deep-engrave" : "engrave";
         break;
     case Effect::strips:
@@ -243,6 +252,7 @@ Durability durability(const Scene& s, const Recipe& recipe, const Prediction& p)
         what = "strip";
         break;
     case Effect::bleaches:
+    case Effect::darkens:
         what = "bleach";
         break;
     case Effect::bonds:
@@ -254,6 +264,7 @@ Durability durability(const Scene& s, const Recipe& recipe, const Prediction& p)
     case Effect::no_bond:
     case Effect::under_fused:
     case Effect::over_burns:
+    case Effect::blown_off:
     case Effect::not_modelled:
         break;
     }

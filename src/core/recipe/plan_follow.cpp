@@ -27,11 +27,11 @@ void follow_coat(const Scene& s, const Aim&, Recipe& r) {
     if (coat == nullptr || !s.metal.removal)
         return;
     const Cutting cut = cutting(s.materials, s.metal, s.bench, r);
-    const double thickness =
-        s.stock.coating_thickness > mm(0) ? in_micrometres(s.stock.coating_thickness) : coat->usual_thickness_um;
+    const CoatConditions conditions = coat_conditions(s, *coat, 1);
     const int passes =
-        coating_pass(*coat, cut.metal, cut.model, cut.train, cut.beam, cut.raster, r.setting.focus_offset, thickness)
-            .passes;
+        s.bench.source.pulsed() ? pulsed_coat(*coat, cut, met_surface(s), r.setting.focus_offset, conditions).passes
+        : coat->gas ? gas_coat(*coat, cut.metal, gas_beam(s.bench, r), conditions, s.materials.model.join).passes
+                    : 1;
     r.setting.passes = std::clamp(passes, 1, 50);
 }
 
@@ -46,7 +46,9 @@ void follow_depth(const Scene& s, const Aim& aim, Recipe& r) {
     DeepWork work = deep_work(r, s.evidence);
     work.passes = most_planned_passes;
     const double target = wanted_depth_um(aim, r.process);
-    DepthAfter done = depth_after(cut, work, target);
+    // As it is told: on the workpieces where metal goes, and not beyond the stock.
+    const auto walked = [&] { return NetWalk(cut, s.materials.model.join, met_surface(s), work).walk(1, target); };
+    NetWalk::Outcome done = walked();
     const double rayleigh_um = in_micrometres(waist(s.bench.lens(), s.bench.source.wavelength).rayleigh);
     if (deep && target > 0.25 * rayleigh_um && done.depth_um > 0) {
         // Follow the floor by the depth predicted, in steps of a quarter of the Rayleigh length.
@@ -55,7 +57,7 @@ void follow_depth(const Scene& s, const Aim& aim, Recipe& r) {
             r.deep.focus_step = mm(three_digits(rule->step_mm));
             work.focus_every = rule->every;
             work.focus_step_mm = in_mm(r.deep.focus_step);
-            done = depth_after(cut, work, target);
+            done = walked();
         }
     }
     r.setting.passes = std::clamp(done.passes, 1, most_planned_passes);

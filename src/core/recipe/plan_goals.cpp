@@ -3,6 +3,7 @@
 #include "recipe/plan_goals.h"
 
 #include "physics/colour_difference.h"
+#include "recipe/check.h"
 #include "recipe/plan.h"
 
 #include <algorithm>
@@ -33,6 +34,9 @@ private:
     double largest_ = 0;
 };
 
+/// Share of the outcomes that a proposal must keep for what it is meant to do.
+constexpr double sure_enough = 0.75;
+
 double over(double v, double limit) {
     return std::max(0.0, v - limit);
 }
@@ -44,11 +48,13 @@ double below(double v, double limit) {
 /// What annealing and colour share: the metal stays, and its film is what one sees.
 void whole(Sum& sum, const Prediction& p) {
     sum.add(2 * over(p.removal_index, 0.6), "Metal would be removed.");
-    sum.add(2 * over(p.mark.melt_index, 0.95), "The surface would melt.");
-    sum.add(0.5 * over(p.mark.plate.burn, 0.8), "The part may burn through.");
-    // The film model alone may promise a colour on metal that the pulses polish or frost.
-    if (!p.film_seen())
-        sum.add(0.3 + over(p.removal_index, 0), "The pulses would polish or frost the metal: no film would be seen.");
+    sum.add(2 * over(p.melt_index, 0.85), "The surface would melt.");
+    sum.add(0.5 * over(p.burn_index, 0.8), "The part may burn through.");
+    // What the pulses carry away, or what stays liquid, shows no film.
+    sum.add(2 * over(sure_enough - p.shares.film(), 0),
+            p.shares[Effect::melts] > p.share_away
+                ? "The surface would melt."
+                : "The pulses would polish or frost the metal: no film would be seen.");
 }
 
 /// What polishing and frosting share: no film to be seen, no warp.
@@ -59,11 +65,12 @@ void surface(Sum& sum, const Scene& s, const Prediction& p) {
         sum.add(std::min(over(std::log(film_um / (0.9e6 * s.metal.oxide->colour_from_m)), 0),
                          over(std::log(film_um / std::max(p.removal->pass.crater.depth_um, 1e-6)), 0)),
                 "A coloured film would grow.");
+    sum.add(over(p.shares.film(), 0.3), "A film would be seen in its place.");
     sum.add(0.5 * over(p.mark.plate.warp, 0.5), "The part may warp.");
 }
 
 /// ln of the fluence over the threshold of removal.
-double strength(const PassOutcome& pass) {
+double strength(const NetPass& pass) {
     return pass.crater.log_ratio > 0 ? pass.crater.log_ratio
                                      : std::log(pass.crater.shielded_fluence_j_cm2 / pass.crater.threshold_j_cm2);
 }
@@ -72,15 +79,29 @@ Miss no_removal() {
     return {10, "No removal is modelled for this metal."};
 }
 
+/// A gas laser on a coat: short of the dose that finishes it, or so far over that the metal below is marked.
+Miss gas_miss(const Prediction& p, Effect wanted) {
+    Sum sum;
+    const GasCoatOutcome& g = *p.coating->gas;
+    if (wanted == Effect::bleaches && g.depth_um)
+        return {10, "This coat does not bleach."};
+    if (wanted == Effect::strips && !g.depth_um)
+        return {10, "A gas laser bleaches this film and leaves it."};
+    sum.add(std::log(1.3 * g.finish_j_mm2 / g.dose_j_mm2),
+            wanted == Effect::strips ? "The coat would stay in places." : "Too weak to bleach the dye.");
+    sum.add(over(std::log(g.dose_j_mm2 / (4 * g.finish_j_mm2)), 0), "So much dose that the coat chars at its rim.");
+    sum.add(over(std::log(std::max(g.tint, 1e-9)), -0.05), "The average heat would tint the metal.");
+    sum.add(over(sure_enough - p.shares[wanted], 0), "It is not sure enough.");
+    return sum.total();
+}
+
 Miss no_coat() {
     return {10, "This stock has no coat that is modelled."};
 }
 
-double nearest_neighbour(const Prediction& p) {
-    double nearest = 5;
-    for (const EffectNeighbour& n : p.neighbours)
-        nearest = std::min(nearest, n.distance);
-    return nearest;
+/// How surely it does what it does: minus ln of the share that does something else.
+double certainty(const Prediction& p) {
+    return -std::log(std::max(1 - p.share(), 1e-6));
 }
 
 } // namespace
@@ -121,7 +142,7 @@ Miss bright_miss(const Scene& s, const Aim&, const Recipe&, const Prediction& p)
     Sum sum;
     if (!p.removal)
         return no_removal();
-    const PassOutcome& pass = p.removal->pass;
+    const NetPass& pass = p.removal->pass;
     surface(sum, s, p);
     const double log_ratio = strength(pass);
     sum.add(below(log_ratio, 0.35), "The pulses are too weak to remelt the surface.");
@@ -138,7 +159,7 @@ Miss frost_miss(const Scene& s, const Aim&, const Recipe&, const Prediction& p) 
     Sum sum;
     if (!p.removal)
         return no_removal();
-    const PassOutcome& pass = p.removal->pass;
+    const NetPass& pass = p.removal->pass;
     surface(sum, s, p);
     const double log_ratio = strength(pass);
     sum.add(below(log_ratio, 1.55), "The pulses are too weak to frost.");
@@ -164,10 +185,10 @@ Miss cut_miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction&
     if (const Wish* wish = aim.find(WishKind::depth))
         sum.add(over(std::log(depth / (0.995 * wish->high)), 0), "It goes deeper than wished.");
     sum.add(below(p.removal->pass.pulse_overlap, 0.55), "Craters stand apart: a rough wall.");
-    sum.add(over(p.removal->pass.pulse_overlap, 0.92), "Pulses pile up: heat and recast.");
+    sum.add(over(p.removal->pass.pulse_overlap, 0.9), "Pulses pile up: heat and recast.");
     sum.add(below(p.removal->pass.line_overlap, 0.1), "Ridges stay between the lines.");
     sum.add(over(depth * 1e-3 / in_mm(s.stock.thickness), 0.5), "Over half of the stock would be gone.");
-    sum.add(0.5 * over(p.removal->burn_index, 0.9), "The part may burn through.");
+    sum.add(0.5 * over(p.burn_index, 0.9), "The part may burn through.");
     return sum.total();
 }
 
@@ -175,7 +196,9 @@ Miss bleach_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
     Sum sum;
     if (!p.coating)
         return no_coat();
-    const CoatingOutcome& c = *p.coating;
+    if (p.coating->gas)
+        return gas_miss(p, Effect::bleaches);
+    const CoatingOutcome& c = p.coating->pulsed;
     if (c.bleach_threshold_j_cm2 <= 0)
         return {10, "This coat does not bleach."};
     sum.add(std::log(1.25 * c.bleach_threshold_j_cm2 / c.fluence_j_cm2), "Too weak to bleach the dye.");
@@ -188,7 +211,9 @@ Miss strip_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
     Sum sum;
     if (!p.coating)
         return no_coat();
-    const CoatingOutcome& c = *p.coating;
+    if (p.coating->gas)
+        return gas_miss(p, Effect::strips);
+    const CoatingOutcome& c = p.coating->pulsed;
     sum.add(std::log(wanted_coat_margin / c.coat_margin), "The coat would stay in places.");
     sum.add(std::log(wanted_metal_margin / c.metal_margin),
             "The window is too narrow: the metal would be marked. A longer lens or a longer pulse widens it.");
@@ -210,7 +235,10 @@ Miss compound_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p)
     sum.add(below(c.position, 0.1), "Too cold to fuse.");
     sum.add(over(c.position, 0.85), "So hot that the film may burn.");
     sum.add(below(c.adhesion, 0.62), "It would not stand a steel tool.");
-    sum.add(over(p.removal_index, 0.8), "The pulses would cut the metal through the film.");
+    sum.add(over(p.shares[Effect::blown_off] + p.shares[Effect::frosts], 0.2),
+            p.shares[Effect::frosts] > p.shares[Effect::blown_off]
+                ? "The pulses would frost the metal through the film."
+                : "The pulses would blow the film off.");
     if (c.grade < 2)
         sum.add(0.5, "This surface takes the compound poorly.");
     return sum.total();
@@ -221,10 +249,12 @@ Miss creep_up_miss(const Scene&, const Aim&, const Recipe&, const Prediction&) {
 }
 
 double cut_margin(const Prediction& p) {
-    // More removal is no danger here; falling below the threshold is.
-    return p.removal
-               ? std::log(std::max(1.0, p.removal->pass.crater.fluence_j_cm2 / p.removal->pass.crater.threshold_j_cm2))
-               : nearest_neighbour(p);
+    // More removal is no danger here; falling below the threshold is, and burning through.
+    if (!p.removal)
+        return certainty(p);
+    const Crater& c = p.removal->pass.crater;
+    return std::min(std::log(std::max(1.0, c.fluence_j_cm2 / c.threshold_j_cm2)),
+                    -std::log(std::max(p.burn_index, 1e-3)));
 }
 
 double wanted_depth_um(const Aim& aim, Process process) {
@@ -237,12 +267,15 @@ Miss miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) 
     Sum sum(rules(r.process).miss(s, aim, r, p));
     if (p.mark.pulse.derating < 1)
         sum.add(0.3 * (1 - p.mark.pulse.derating), "The source cannot carry that power at so low a frequency.");
+    const Gaps g = gaps(r, s.bench);
+    sum.add(0.5 * over(g.along / g.most, 1), "The pulses would land too far apart.");
+    sum.add(0.5 * over(g.across / g.most, 1), "The lines would lie too far apart.");
     return sum.total();
 }
 
 double safety_margin(const Recipe& r, const Prediction& p) {
     const auto margin = rules(r.process).margin;
-    return margin != nullptr ? margin(p) : nearest_neighbour(p);
+    return margin != nullptr ? margin(p) : certainty(p);
 }
 
 } // namespace finch

@@ -2,7 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "recipe/predict.h"
 
+#include "physics/bare_shares.h"
 #include "physics/colour_difference.h"
+#include "physics/heat.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,15 +13,57 @@
 namespace finch {
 namespace {
 
-/// Thickness spread without local calibration, with one test card, and with many cells that agree.
-double oxide_spread(const SpreadModel& model, const Evidence& evidence) {
-    if (evidence.sheets == 0)
-        return model.film_unproven;
-    // Growth goes with the square of the thickness, so half of the spread of ln(gain) is the spread of ln(thickness).
-    return std::clamp(0.5 * evidence.gain_spread_ln, model.film_least, model.film_most);
+/// A train within the range of the crater and coat models, and how much its clamping widens their bands.
+struct ClampedTrain {
+    PulseTrain train;
+    double spread_ln = 0;
+};
+ClampedTrain clamped(const PulseOutput& pulse, const JoinModel& join) {
+    const double power = pulse.average_power_w, khz = pulse.frequency_hz / 1e3, ns = pulse.pulse_width_s * 1e9;
+    const double p = std::clamp(power, 0.1, 500.0), f = std::clamp(khz, 1.0, 4000.0),
+                 t = std::clamp(ns, join.width_low_ns, join.width_high_ns);
+    return {{millijoules(p / f), kilohertz(f), nanoseconds(t)},
+            join.clamped_spread *
+                (std::abs(std::log(ns / t)) + std::abs(std::log(power / p)) + std::abs(std::log(khz / f)))};
+}
+
+void add_findings(Prediction& p, const Source& source, const Setting& setting, const JoinModel& join) {
+    const double wished = in_nanoseconds(setting.pulse_width), ns = p.mark.pulse.pulse_width_s * 1e9;
+    if (source.kind == SourceKind::fixed_pulse_width && wished > 0 && std::abs(std::log(wished / ns)) > 0.02)
+        p.findings.add(ModelFinding::width_fixed);
+    if (!(ns >= join.width_low_ns && ns <= join.width_high_ns))
+        p.findings.add(ModelFinding::width_clamped);
+    if (p.mark.pulse.frequency_hz > 500e3)
+        p.findings.add(ModelFinding::plume_between_pulses);
 }
 
 } // namespace
+
+MeasuredPoint measured_point(const AnnealResult& mark) {
+    return {mark.pulse.average_power_w, mark.pulse.pulse_width_s * 1e9, mark.pulse.frequency_hz / 1e3,
+            mark.pattern.pulse_pitch_m * mark.pulse.frequency_hz * 1e3, mark.pattern.spot_m * 1e6};
+}
+
+MetSurface met_surface(const Scene& s) {
+    return {s.materials.model.finishes.at(s.stock.finish).absorptance_factor,
+            warm_share(s.metal, s.stock.start_temperature_c)};
+}
+
+double coat_thickness_um(const Stock& stock, const CoatConstants& coat) {
+    return stock.coating_thickness > mm(0) ? in_micrometres(stock.coating_thickness) : coat.usual_thickness_um;
+}
+
+GasBeam gas_beam(const Bench& bench, const Recipe& recipe) {
+    const Setting s = burned_setting(recipe);
+    return {pulse_output(bench.source, s).average_power_w,
+            in_mm(spot_at(waist(bench.lens(), bench.source.wavelength), s.focus_offset)),
+            in_mm_per_second(s.scan_speed), in_mm(s.hatch_pitch)};
+}
+
+CoatConditions coat_conditions(const Scene& s, const CoatConstants& coat, int passes) {
+    return {coat_thickness_um(s.stock, coat), passes, s.stock.start_temperature_c, s.evidence.coat_gain,
+            s.materials.model.join.coat_spread};
+}
 
 Workpiece workpiece(const Stock& stock, const Evidence& evidence) {
     return {stock.finish, stock.coating, stock.thickness, stock.start_temperature_c, evidence.growth_gain};
@@ -72,56 +116,217 @@ CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const
 
 namespace {
 
-void forecast_removal(Prediction& p, const Scene& s, const Recipe& recipe, const Cutting& cut, const Fill& fill,
-                      bool with_band) {
-    if (removal_fault(in_watts(cut.train.average_power()), cut.train, 1, cut.raster, p.evidence.depth_gain))
-        return;
-    const DeepWork work = deep_work(recipe, p.evidence);
-    RemovalForecast r;
-    r.pass =
-        one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster, mm(work.focus_offset_mm), work.calibration);
-    // One coupon narrows the band to what is left between settings.
-    const double spread =
-        p.evidence.depth_coupons > 0 ? s.materials.model.spread.depth_learned : s.metal.removal->depth_spread;
-    if (r.pass.depth_um > 0) {
-        const auto depth = [&](double factor) {
-            DeepWork w = work;
-            w.calibration *= factor;
-            return work.passes == 1 && factor == 1 ? DepthAfter{r.pass.depth_um, 1} : depth_after(cut, w);
-        };
-        const DepthAfter likely = depth(1);
-        r.depth_um = likely.depth_um;
-        r.passes = likely.passes;
-        r.least_um = with_band ? depth(1 / spread).depth_um : r.depth_um;
-        r.most_um = with_band ? depth(spread).depth_um : r.depth_um;
-    }
-    r.taper_deg = taper_deg(r.pass.crater, cut.model);
-    const ThinPlate plate =
-        thin_plate(*s.metal.removal, in_watts(cut.train.average_power()), in_mm(s.stock.thickness),
-                   std::sqrt(fill.area_mm2), in_mm_per_second(cut.raster.speed) * in_mm(cut.raster.pitch), r.depth_um,
-                   s.stock.held_by.find("clamp") != std::string::npos ? s.materials.model.clamped_loss
-                                                                      : s.materials.model.resting_loss);
-    r.burn_index = plate.burn_index;
-    r.plate_rise_k = plate.heat_rise_k;
-    r.buckling_rise_k = plate.buckling_rise_k;
-    p.removal = r;
+double usual_lift_nm(Coating coating, const JoinModel& join) {
+    return coating == Coating::clear ? join.lift_clear_nm : 0;
 }
 
-void forecast_coating(Prediction& p, const Scene& s, const Recipe& recipe, const Cutting& cut) {
+/// The heat model's own words on removal, melting and burning give way to the joined ones.
+void settle_warnings(Prediction& p, const Metal& metal) {
+    using enum Effect;
+    ShortList<MarkWarning, 11> kept;
+    for (const MarkWarning w : p.mark.warnings)
+        if (w != MarkWarning::burn && w != MarkWarning::colour_invalid)
+            kept.add(w);
+    if (p.burn_index > 1)
+        kept.add(MarkWarning::burn);
+    if (metal.oxide && p.shares[melts] + p.shares[removes] + p.shares[frosts] + p.shares[through] > 0.5)
+        kept.add(MarkWarning::colour_invalid);
+    p.mark.warnings = kept;
+    p.mark.look.valid = is_film(p.effect) || p.effect == none;
+}
+
+/// Film and craters of bare or thinly covered metal, joined.
+void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill, bool with_look) {
+    const ProcessModel& model = s.materials.model;
+    const JoinModel& join = model.join;
+    const AnnealResult& mark = p.mark;
+    const double start_k = s.stock.start_temperature_c + 273.15;
+    const double stock_um = in_micrometres(s.stock.thickness);
+    const MeasuredPoint at = measured_point(mark);
+    p.film_spread_ln = spread_at(s.evidence.film_points.all(), at, join.film_slopes,
+                                 0.5 * std::max(s.evidence.growth_fit_ln, join.gain_floor), model.spread.film_unproven);
+
+    BareFacts f;
+    f.film_nm = p.oxide_nm();
+    f.film_spread = p.film_spread_ln;
+    f.heat_index = mark.removal.index;
+    f.boil_ratio = mark.removal.ratio;
+    f.stock_um = stock_um;
+    f.tint_nm = model.tint_from_m * 1e9;
+    f.lift_nm = usual_lift_nm(s.stock.coating, join);
+    f.oxide = s.metal.oxide.has_value();
+    // The heat model counts half of the latent heat; the look is lost when all of it is in.
+    const double above_k = s.metal.melting_k - start_k, latent_k = s.metal.latent_rise_k;
+    p.melt_index = f.melt_index = mark.melt_index * (above_k + 0.5 * latent_k) / (above_k + latent_k);
+    if (s.metal.oxide) {
+        const double gain = s.evidence.growth_gain * model.growth_factor.at(s.stock.coating);
+        const double grown = mark.oxide.hot_s * growth_constant(s.metal.melting_k, *s.metal.oxide, gain);
+        f.film_of_pass_nm =
+            1e9 *
+            std::min(std::sqrt(model.native_oxide_m * model.native_oxide_m + grown / burned_setting(recipe).passes),
+                     model.scale_limit_m);
+        f.colour_nm = s.metal.oxide->colour_from_m * 1e9;
+        f.dark_nm = s.metal.oxide->dark_from_m * 1e9;
+    } else {
+        f.film_nm = 0;
+    }
+
+    double highest_um = 0;
+    const ClampedTrain c = clamped(mark.pulse, join);
+    RemovalForecast r;
+    if (s.metal.removal) {
+        const RemovalConstants& m = *s.metal.removal;
+        const Cutting cut{m,
+                          model.removal,
+                          c.train,
+                          waist(s.bench.lens(), s.bench.source.wavelength),
+                          {recipe.setting.scan_speed, recipe.setting.hatch_pitch}};
+        const DeepWork work = deep_work(recipe, s.evidence);
+        NetWalk walk(cut, join, met_surface(s), work);
+        r.pass = walk.first();
+        r.spread_ln =
+            std::hypot(spread_at(s.evidence.depth_points.all(), at, join.depth_slopes,
+                                 std::max(s.evidence.depth_fit_ln, join.gain_floor), std::log(m.depth_spread)),
+                       c.spread_ln);
+        double least_um = 0;
+        NetWalk::Outcome likely{0, 1, {}, {}};
+        if (r.pass.crater.log_ratio > 0) {
+            likely = walk.walk(1, 4 * stock_um, stock_um);
+            if (likely.depth_um > 0) {
+                const double factor = std::exp(r.spread_ln);
+                const double a = walk.walk(1 / factor, 4 * stock_um).depth_um,
+                             b = walk.walk(factor, 4 * stock_um).depth_um;
+                least_um = std::min(std::min(a, b), stock_um);
+                highest_um = std::min(std::max(a, b), stock_um);
+            }
+        }
+        const double areal = r.pass.areal_energy_j_mm2;
+        f.boil_ratio = std::max(f.boil_ratio, r.pass.over_single);
+        f.log_ratio = r.pass.crater.log_ratio;
+        f.crater_nm = r.pass.crater.depth_um * 1e3 *
+                      (1 - recast_near(join, r.pass.over_single, in_nanoseconds(c.train.width))) * work.calibration;
+        f.overlap = r.pass.overlap();
+        f.areal_j_mm2 = areal_since_cleaning(model.removal, areal, work.passes, work.clean_every);
+        f.dark_from_j_mm2 = m.dark_from_j_mm2;
+        f.depth_um = likely.depth_um;
+        f.depth_spread = r.spread_ln;
+        f.tarnish = (mark.heat.between - start_k) / m.tint_rise_k;
+        r.passes = likely.passes;
+        r.first_um = net_depth_um(cut, join, r.pass, 0, 1);
+        r.rate_mm3_min =
+            r.first_um * 1e-3 * in_mm_per_second(recipe.setting.scan_speed) * in_mm(recipe.setting.hatch_pitch) * 60;
+        r.depth_if_um = std::min(likely.depth_um, stock_um);
+        r.least_um = least_um;
+        r.most_um = highest_um;
+        r.taper_deg = taper_deg(r.pass.crater, model.removal);
+        r.stages = run_stages(dark_from(m, model.removal, areal, likely.passes, work.clean_every), likely.emerges_at,
+                              likely.clear_at);
+    }
+    const FloorWeights w = floor_weights(f, join);
+    p.share_away = w.away;
+    p.shares = bare_shares(f, w, join, model.removal_net_limit_m * 1e6, model.frost_limit_m * 1e6);
+    p.removal_index = std::max(f.heat_index, w.away * f.depth_um / (model.removal_net_limit_m * 1e6));
+    if (s.metal.removal) {
+        r.depth_um = w.away * r.depth_if_um;
+        r.least_um *= w.away;
+        r.most_um *= w.away;
+        r.floor = floor_look(f, w);
+        r.dark_floor = w.dark;
+        PlateLoad load;
+        load.power_w = mark.pulse.average_power_w;
+        load.thickness_mm = in_mm(s.stock.thickness);
+        load.area_rate_mm2_s = in_mm_per_second(recipe.setting.scan_speed) * in_mm(recipe.setting.hatch_pitch);
+        load.side_mm = std::sqrt(fill.area_mm2);
+        load.loss_w_m2k = s.stock.held_by.find("clamp") != std::string::npos ? model.clamped_loss : model.resting_loss;
+        load.deepest_um = r.most_um;
+        load.bulk_rise_k = mark.heat.lines_rise + mark.heat.passes_rise;
+        load.start_k = start_k;
+        load.spot_radius_m = mark.pattern.spot_radius_m;
+        load.speed_m_s = recipe.setting.scan_speed.value();
+        load.moving_rise_k =
+            moving_spot_rise(mark.heat.absorptance * mark.pulse.average_power_w * mark.heat.heat_kept,
+                             load.spot_radius_m, load.speed_m_s, left_mm(load.thickness_mm, load.deepest_um) * 1e-3,
+                             s.metal.conductivity_hot, s.metal.diffusivity_hot(), mark.pattern.line_m / load.speed_m_s);
+        const PlateOutcome plate = plate_outcome(load, s.metal, join);
+        p.burn_index = plate.burn_index;
+        r.plate_rise_k = plate.rise_k;
+        r.buckling_rise_k = buckling_rise_k(*s.metal.removal, load.thickness_mm, load.side_mm);
+        p.removal = r;
+    } else {
+        p.burn_index = mark.plate.burn;
+    }
+    if (with_look) {
+        const double bare_l = s.metal.film->bare_lab().l;
+        p.lightness = expected_lightness(p.shares, p.lab().l, bare_l, w.dark, model.looks.dark_floor, join);
+    }
+    if (!s.metal.oxide)
+        p.reason = p.shares[Effect::tint] > 0.05 ? "tarnish is expected, its colour is not modelled on this metal"
+                                                 : "no film is modelled on this metal";
+    p.effect = p.shares.leading();
+    settle_warnings(p, s.metal);
+    p.band_ln = p.film_seen() ? p.film_spread_ln : p.removal ? r.spread_ln : std::log(3);
+}
+
+void forecast_coated(Prediction& p, const Scene& s, const Recipe& recipe) {
+    const JoinModel& join = s.materials.model.join;
+    const ClampedTrain c = clamped(p.mark.pulse, join);
+    const Setting setting = burned_setting(recipe);
+    if (s.stock.coating == Coating::anodised_natural) {
+        p.black =
+            black_film(c.train, Length::from_value(p.mark.pattern.spot_m), {setting.scan_speed, setting.hatch_pitch},
+                       setting.passes, s.stock.start_temperature_c, join);
+        p.shares = p.black->shares;
+        if (p.black->l_star)
+            p.lightness = Lightness{*p.black->l_star, s.materials.model.looks.bleached.spread};
+        p.band_ln = join.black_spread;
+    } else {
+        const CoatConstants& coat = *s.materials.coat(s.stock.coating);
+        CoatConditions conditions = coat_conditions(s, coat, setting.passes);
+        conditions.spread = std::hypot(spread_at(s.evidence.coat_points.all(), measured_point(p.mark), join.coat_slopes,
+                                                 std::max(s.evidence.coat_fit_ln, join.gain_floor), join.coat_spread),
+                                       c.spread_ln);
+        const Cutting cut{*s.metal.removal,
+                          s.materials.model.removal,
+                          c.train,
+                          waist(s.bench.lens(), s.bench.source.wavelength),
+                          {setting.scan_speed, setting.hatch_pitch}};
+        CoatForecast forecast;
+        forecast.pulsed = pulsed_coat(coat, cut, met_surface(s), setting.focus_offset, conditions);
+        forecast.spread_ln = conditions.spread;
+        forecast.thickness_um = conditions.thickness_um;
+        p.shares = coat_shares(forecast.pulsed, conditions, join);
+        p.coating = forecast;
+        p.band_ln = conditions.spread;
+    }
+    p.effect = p.shares.leading();
+    p.mark.look.valid = false;
+    p.reason = "film and depth of the metal under a coat are not modelled";
+}
+
+/// What a gas laser does to a coat; it heats bare metal too little to mark it.
+void forecast_gas(Prediction& p, const Scene& s, const Recipe& recipe) {
+    const JoinModel& join = s.materials.model.join;
     const CoatConstants* coat = s.materials.coat(s.stock.coating);
-    if (coat == nullptr)
-        return;
-    const double thickness =
-        s.stock.coating_thickness > mm(0) ? in_micrometres(s.stock.coating_thickness) : coat->usual_thickness_um;
-    p.coating = coating_pass(*coat, cut.metal, cut.model, cut.train, cut.beam, cut.raster, recipe.setting.focus_offset,
-                             thickness);
-    // The model gives one pass; what the recipe's own count of passes does follows from it.
-    if (p.coating->fate == CoatFate::partly_stripped && burned_setting(recipe).passes >= p.coating->passes &&
-        p.coating->passes > 0)
-        p.coating->fate = CoatFate::stripped;
-    p.effect = effect_of(p.coating->fate);
-    p.neighbours = neighbours(*p.coating);
-    p.band = coat->threshold_spread;
+    if (s.stock.coating == Coating::anodised_natural) {
+        p.reason = "a white mark in a clear anodised film is not modelled";
+    } else if (s.metal.film == nullptr) {
+        p.reason = "nothing is known of this material";
+    } else if (coat == nullptr || !coat->gas || !s.metal.removal) {
+        p.reason = "bare metal reflects 10.6 um; no effect is modelled";
+    } else {
+        const Setting setting = burned_setting(recipe);
+        const GasBeam beam = gas_beam(s.bench, recipe);
+        const CoatConditions conditions = coat_conditions(s, *coat, setting.passes);
+        CoatForecast forecast;
+        forecast.gas = gas_coat(*coat, *s.metal.removal, beam, conditions, join);
+        forecast.spread_ln = join.gas_spread;
+        forecast.thickness_um = conditions.thickness_um;
+        p.coating = forecast;
+        p.shares = gas_coat_shares(*coat, *s.metal.removal, beam, conditions, join);
+        p.effect = p.shares.leading();
+        p.band_ln = join.gas_spread;
+        p.reason = "film and depth of the metal under a coat are not modelled";
+    }
 }
 
 Expected<void> forecast_compound(Prediction& p, const Scene& scene, const Recipe& recipe) {
@@ -137,14 +342,27 @@ Expected<void> forecast_compound(Prediction& p, const Scene& scene, const Recipe
     if (!o)
         return tl::unexpected(o.error());
     p.compound = *o;
-    p.effect = effect_of(o->fate);
-    p.neighbours = {};
-    if (const auto w = compound_window(*c, *m, s); w && o->fate != CompoundFate::no_bond) {
-        p.neighbours.add({Effect::under_fused, std::abs(std::log(s.power_w / w->low_w))});
-        p.neighbours.add({Effect::over_burns, std::abs(std::log(w->high_w / s.power_w))});
+    const SpreadModel& spread = scene.materials.model.spread;
+    // The factors are ranges of nine in ten.
+    p.band_ln = std::log(p.evidence.power_ladders > 0 ? spread.compound_learned : spread.compound_unproven) / 1.645;
+    const auto window = compound_window(*c, *m, s);
+    p.shares = fused_shares(*o, s, window ? std::optional(*window) : std::nullopt, table.ladder.at(2).survived_from,
+                            p.band_ln);
+    if (scene.bench.source.pulsed() && scene.metal.removal) {
+        const JoinModel& join = scene.materials.model.join;
+        const Cutting cut{*scene.metal.removal,
+                          scene.materials.model.removal,
+                          clamped(p.mark.pulse, join).train,
+                          waist(scene.bench.lens(), scene.bench.source.wavelength),
+                          {recipe.setting.scan_speed, recipe.setting.hatch_pitch}};
+        p.shares = compound_shares(
+            p.shares, powder_pulse(cut, met_surface(scene), Length::from_value(p.mark.pattern.spot_m), join), join);
     }
-    p.band = p.evidence.power_ladders > 0 ? scene.materials.model.spread.compound_learned
-                                          : scene.materials.model.spread.compound_unproven;
+    p.effect = p.shares.leading();
+    p.lightness = p.effect == Effect::bonds ? std::optional(Lightness{c->usual_l, c->l_spread}) : std::nullopt;
+    p.removal.reset(); // a film is added; what the pulses cut through it is the share that frosts
+    p.share_away = p.removal_index = 0;
+    p.reason = {};
     return {};
 }
 
@@ -158,29 +376,26 @@ Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fil
         return tl::unexpected(input_error(*fault));
     Prediction out;
     out.evidence = evidence;
-    out.oxide_spread = oxide_spread(materials.model.spread, evidence);
     out.heat_modelled = bench.source.pulsed() && metal.film != nullptr;
+    const bool coated = materials.coat(stock.coating) != nullptr || stock.coating == Coating::anodised_natural;
     if (out.heat_modelled) {
-        out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
         // The pulses of this prediction are worked out once, by the heat model.
-        std::optional<Cutting> cut;
-        if (metal.removal) {
-            cut.emplace(cutting(materials, metal, bench, recipe, out.mark.pulse));
-            forecast_removal(out, scene, recipe, *cut, fill, angles.count > 0);
-        }
-        const double limit_um = materials.model.removal_net_limit_m * 1e6;
-        const BareEffect bare = bare_effect(out.mark, out.removal, limit_um, materials.model.frost_limit_m * 1e6);
-        out.effect = bare.effect;
-        out.neighbours = bare.neighbours;
-        out.removal_index = bare.removal_index;
-        out.band = out.film_seen() ? 1 + out.oxide_spread : metal.removal ? metal.removal->depth_spread : 3;
-        if (cut)
-            forecast_coating(out, scene, recipe, *cut);
+        out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
+        add_findings(out, bench.source, setting, materials.model.join);
+        if (recipe.process == Process::compound)
+            forecast_bare(out, scene, recipe, fill, angles.count > 0); // burn index and warmth of the part below
+        else if (coated && metal.removal)
+            forecast_coated(out, scene, recipe);
+        else
+            forecast_bare(out, scene, recipe, fill, angles.count > 0);
     } else {
         out.mark.pulse = pulse_output(bench.source, setting);
         out.mark.pattern = pattern(out.mark.pulse, bench.source, bench.lens(), setting, fill, materials.model.turn_s);
         out.mark.look.valid = false;
-        out.effect = Effect::not_modelled;
+        if (bench.source.kind == SourceKind::gas && recipe.process != Process::compound)
+            forecast_gas(out, scene, recipe);
+        else
+            out.reason = metal.film == nullptr ? "nothing is known of this material" : "this beam is not modelled";
     }
     if (recipe.process == Process::compound)
         if (const auto done = forecast_compound(out, scene, recipe); !done)
@@ -203,7 +418,7 @@ Lab colour_from_above(const Prediction& prediction, const Metal& metal) {
 
 ColourBand colour_band(const Prediction& prediction, const Metal& metal, double angle_deg) {
     const auto at = [&](double factor) { return film_colour(prediction, metal, factor, angle_deg); };
-    const double grow = 1 + prediction.oxide_spread;
+    const double grow = std::exp(prediction.film_spread_ln);
     return {at(1 / grow), at(1), at(grow)};
 }
 
@@ -228,8 +443,10 @@ Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const 
                 error = p.error();
                 return oxide;
             }
+            if (p->effect != middle->effect)
+                out.effect_changes.push_back({what, sign * step, p->effect, p->mark.regime});
             if (p->mark.regime != middle->mark.regime)
-                out.regime_changes.push_back({what, sign * step, p->mark.regime});
+                out.heat_changes.push_back({what, sign * step, p->effect, p->mark.regime});
             de = std::max(de, delta_e_ab(p->lab(), middle->lab()));
             oxide[sign > 0 ? 1 : 0] = p->mark.oxide.thickness_m;
         }

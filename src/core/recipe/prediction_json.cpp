@@ -3,6 +3,7 @@
 #include "document/json_fields.h"
 #include "recipe/predict.h"
 
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 namespace finch {
@@ -16,6 +17,32 @@ json colour_json(const ViewedColour& c) {
             {"lab", {c.lab.l, c.lab.a, c.lab.b}},
             {"srgb", {rgb.r, rgb.g, rgb.b}},
             {"name", colour_name(c.lab)}};
+}
+
+template <typename T>
+json or_null(const std::optional<T>& value) {
+    return value ? json(*value) : json(nullptr);
+}
+
+json points_json(const MeasuredPoints& points) {
+    json out = json::array();
+    for (const MeasuredPoint& p : points.all())
+        out.push_back({{"power_w", p.power_w},
+                       {"width_ns", p.width_ns},
+                       {"frequency_khz", p.frequency_khz},
+                       {"speed_mm_s", p.speed_mm_s},
+                       {"spot_um", p.spot_um}});
+    return out;
+}
+
+MeasuredPoints read_points(JsonFields& f, const char* key) {
+    std::vector<MeasuredPoint> out;
+    if (f.has(key))
+        for (JsonFields p : f.list(key))
+            out.push_back({p.number("power_w", 1e-6, 1e6), p.number("width_ns", 1e-6, 1e12),
+                           p.number("frequency_khz", 1e-6, 1e9), p.number("speed_mm_s", 1e-6, 1e9),
+                           p.number("spot_um", 1e-3, 1e6)});
+    return out;
 }
 
 } // namespace
@@ -84,15 +111,22 @@ json to_json(const Prediction& p) {
         views.push_back(colour_json(m.look.specular_included[i]));
         room.push_back(colour_json(m.look.room[i]));
     }
-    json neighbours = json::object();
-    for (const Neighbour& n : m.neighbours)
-        neighbours[std::string(word(n.regime))] = n.distance;
+    json shares = json::object();
+    for (const EffectShare& s : p.shares.told(0.001))
+        shares[std::string(word(s.effect))] = s.share;
+    json findings = json::array();
+    for (const ModelFinding f : p.findings)
+        findings.push_back(key(f));
     json warnings = json::array();
     for (const MarkWarning w : m.warnings)
         warnings.push_back(key(w));
     const Lab& lab = p.lab();
     json out{{"format", "finch-prediction"},
-             {"version", 1},
+             {"version", 2},
+             {"effect", word(p.effect)},
+             {"shares", shares},
+             {"findings", findings},
+             {"absent_because", p.reason.empty() ? json(nullptr) : json(p.reason)},
              {"average_power_w", m.pulse.average_power_w},
              {"derating", m.pulse.derating},
              {"frequency_full_power_khz", m.pulse.frequency_min_hz / 1e3},
@@ -121,61 +155,88 @@ json to_json(const Prediction& p) {
              {"between_pulses_k", m.heat.between},
              {"peak_k", m.heat.peak},
              {"part_rise_k", m.heat.lines_rise + m.heat.passes_rise},
-             {"oxide_nm", p.oxide_nm()},
-             {"oxide_spread", p.oxide_spread},
+             {"oxide_nm", p.heat_modelled && p.mark.oxide.thickness_m > 0 && !p.coating && !p.black ? json(p.oxide_nm())
+                                                                                                    : json(nullptr)},
+             {"oxide_spread_ln", p.film_spread_ln},
              {"hot_time_s", m.oxide.hot_s},
              {"boiling_ratio", m.removal.ratio},
-             {"removed_per_pulse_um", m.removal.per_pulse_m * 1e6},
-             {"removed_um", m.removal.net_m * 1e6},
              {"haze", m.look.haze},
              {"blackness", m.look.blackness},
-             {"colour_valid", m.look.valid},
+             {"film_seen", p.film_seen()},
+             {"l_star", p.lightness ? json(p.lightness->l) : json(nullptr)},
+             {"l_star_spread", p.lightness ? json(p.lightness->spread) : json(nullptr)},
              {"views", views},
              {"room_views", room},
-             {"regime", word(m.regime)},
-             {"neighbours", neighbours},
-             {"melt_index", m.melt_index},
-             {"removal_index", m.removal.index},
+             {"melt_index", p.melt_index},
+             {"share_away", p.share_away},
+             {"removal_index", p.removal_index},
              {"warp_index", m.plate.warp},
-             {"burn_index", m.plate.burn},
+             {"burn_index", p.burn_index},
              {"warnings", warnings},
              {"rests_on", to_json(p.evidence)}};
-    out["effect"] = word(p.effect);
-    out["band_factor"] = p.band;
-    for (const EffectNeighbour& n : p.neighbours)
-        out["margins_ln"][std::string(word(n.effect))] = n.distance;
+    out["band_ln"] = p.band_ln;
     if (p.removal) {
         const RemovalForecast& r = *p.removal;
         out["removal"] = {{"depth_um", r.depth_um},
                           {"depth_least_um", r.least_um},
                           {"depth_most_um", r.most_um},
-                          {"depth_per_pass_um", r.pass.depth_um},
+                          {"depth_if_um", r.depth_if_um},
+                          {"depth_spread_ln", r.spread_ln},
+                          {"first_pass_um", r.first_um},
                           {"passes_done", r.passes},
                           {"crater_um", r.pass.crater.diameter_um},
                           {"threshold_j_cm2", r.pass.crater.threshold_j_cm2},
-                          {"floor", word(r.pass.look)},
-                          {"rate_mm3_min", r.pass.rate_mm3_min},
-                          {"taper_deg", r.taper_deg},
-                          {"burn_index", r.burn_index}};
+                          {"floor", word(r.floor)},
+                          {"dark_from_pass", or_null(r.stages.dark_from)},
+                          {"emerges_at_pass", or_null(r.stages.emerges_at)},
+                          {"clear_at_pass", or_null(r.stages.clear_at)},
+                          {"rate_mm3_min", r.rate_mm3_min},
+                          {"plate_rise_k", r.plate_rise_k},
+                          {"taper_deg", r.taper_deg}};
     }
-    if (p.coating)
-        out["coating"] = {{"fate", word(p.coating->fate)},           {"coat_margin", p.coating->coat_margin},
-                          {"metal_margin", p.coating->metal_margin}, {"tint", p.coating->tint},
-                          {"passes_to_strip", p.coating->passes},    {"depth_per_pass_um", p.coating->depth_um}};
+    if (p.coating && p.coating->gas) {
+        const GasCoatOutcome& g = *p.coating->gas;
+        out["coating"] = {{"dose_j_mm2", g.dose_j_mm2},
+                          {"first_dose_j_mm2", g.first_j_mm2},
+                          {"dose_to_finish_j_mm2", g.finish_j_mm2},
+                          {"tint", g.tint},
+                          {"passes_to_strip", g.passes},
+                          {"depth_per_pass_um", or_null(g.depth_um)}};
+    } else if (p.coating) {
+        const CoatingOutcome& c = p.coating->pulsed;
+        out["coating"] = {{"coat_margin", c.coat_margin},
+                          {"metal_margin", c.metal_margin},
+                          {"tint", c.tint},
+                          {"passes_to_strip", c.passes},
+                          {"depth_per_pass_um", c.depth_um},
+                          {"threshold_spread_ln", p.coating->spread_ln}};
+    }
+    if (p.black)
+        out["film_mark"] = {{"fluence_j_cm2", p.black->fluence_j_cm2},
+                            {"darkens_from_j_cm2", p.black->low_j_cm2},
+                            {"breaks_from_j_cm2", p.black->high_j_cm2},
+                            {"pulses_per_spot", p.black->pulses_per_spot}};
     if (p.compound)
         out["compound"] = {{"fate", word(p.compound->fate)},    {"interface_c", p.compound->interface_c},
                            {"position", p.compound->position},  {"adhesion", p.compound->adhesion},
                            {"ladder_level", p.compound->level}, {"suitability", p.compound->grade}};
     // A colour of a removed or molten surface has no meaning and is not printed.
-    out["lab"] = m.look.valid ? json{lab.l, lab.a, lab.b} : json(nullptr);
-    out["colour_name"] = m.look.valid ? json(colour_name(lab)) : json(nullptr);
+    const bool seen = p.film_seen() || (p.effect == Effect::none && m.look.angles > 0);
+    out["lab"] = seen ? json{lab.l, lab.a, lab.b} : json(nullptr);
+    out["colour_name"] = seen ? json(colour_name(lab)) : json(nullptr);
     return out;
 }
 
 json to_json(const Evidence& e) {
     return {{"growth_gain", e.growth_gain},
-            {"gain_spread_ln", e.gain_spread_ln},
+            {"growth_fit_ln", e.growth_fit_ln},
+            {"film_points", points_json(e.film_points)},
             {"depth_gain", e.depth_gain},
+            {"depth_fit_ln", e.depth_fit_ln},
+            {"depth_points", points_json(e.depth_points)},
+            {"coat_gain", e.coat_gain},
+            {"coat_fit_ln", e.coat_fit_ln},
+            {"coat_points", points_json(e.coat_points)},
             {"depth_coupons", e.depth_coupons},
             {"compound_coupling", e.compound_coupling},
             {"power_ladders", e.power_ladders},
@@ -188,13 +249,23 @@ Expected<Evidence> evidence_from_json(const json& document, const std::string& f
     JsonFields f(document, "evidence", faults);
     Evidence e;
     e.growth_gain = f.number_or("growth_gain", 1, 0.001, 1000);
-    e.gain_spread_ln = f.number_or("gain_spread_ln", 0, 0, 100);
+    // Until version 0.3 the spread between cells was kept instead of the error of their median.
+    const double between_cells = f.number_or("gain_spread_ln", 0, 0, 100);
+    e.growth_fit_ln = f.number_or("growth_fit_ln", 0, 0, 100);
+    e.film_points = read_points(f, "film_points");
+    e.depth_fit_ln = f.number_or("depth_fit_ln", 0, 0, 100);
+    e.depth_points = read_points(f, "depth_points");
+    e.coat_gain = f.number_or("coat_gain", 1, 0.05, 20);
+    e.coat_fit_ln = f.number_or("coat_fit_ln", 0, 0, 100);
+    e.coat_points = read_points(f, "coat_points");
     e.depth_gain = f.number_or("depth_gain", 1, 0.001, 1000);
     e.depth_coupons = f.whole_or("depth_coupons", 0, 0, 1000000);
     e.compound_coupling = f.number_or("compound_coupling", 0.25, 0.0001, 1);
     e.power_ladders = f.whole_or("power_ladders", 0, 0, 1000000);
     e.sheets = f.whole_or("sheets", 0, 0, 1000000);
     e.cells = f.whole_or("cells", 0, 0, 100000000);
+    if (!f.has("growth_fit_ln") && e.cells > 0)
+        e.growth_fit_ln = 1.2533 * between_cells / std::sqrt(e.cells);
     f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

@@ -51,7 +51,7 @@ ProcessRules anneal_rules() {
                   {{power, 40, 100, {0.5, 0.9}},
                    {frequency, 30, 300, {0.3, 0.7}},
                    {pulse_width, 60, 350, {0.7}},
-                   {hatch_pitch, 0.05, 0.6, {0.5}, spot},
+                   {hatch_pitch, 0.15, 0.5, {0.5}, spot},
                    {focus_offset, 1.1, 3.5, {0.4}, rayleigh_length, false},
                    {scan_speed, 10, 4000, {0.25, 0.4, 0.55, 0.7, 0.85}}},
                   {scan_speed, focus_offset}}};
@@ -115,7 +115,7 @@ ProcessRules frost_rules() {
                   {{power, 3, 100, {0.3, 0.6, 0.9}},
                    {frequency, 20, 200, {0.3, 0.7}},
                    {pulse_width, 20, 200, {0.3, 0.7}},
-                   {hatch_pitch, 0.2, 0.9, {0.4, 0.8}, spot},
+                   {hatch_pitch, 0.2, 0.75, {0.4, 0.8}, spot},
                    {scan_speed, 300, 7000, {0.3, 0.55, 0.8}}},
                   {scan_speed, power}}};
     p.miss = frost_miss;
@@ -133,7 +133,7 @@ ProcessRules cut_rules(Process process) {
                   {{power, 60, 100, {0.9}},
                    {frequency, 15, 300, {0.2, 0.4, 0.6}},
                    {pulse_width, 40, 350, {0.4, 0.8}},
-                   {hatch_pitch, 0.3, 0.95, {0.5}, spot},
+                   {hatch_pitch, 0.3, 0.75, {0.5}, spot},
                    {scan_speed, 150, 4000, {0.4, 0.7}}},
                   {frequency, scan_speed, 1.5}}};
     p.look_decides = false;
@@ -157,7 +157,7 @@ ProcessRules coat_rules(Process process) {
                   {{power, 5, 100, {0.3, 0.6, 0.9}},
                    {frequency, 40, 1000, {0.3, 0.6, 0.9}},
                    {pulse_width, bleach ? 8.0 : 60.0, 350, {0.3, 0.8}},
-                   {hatch_pitch, 0.15, 1.2, {0.5}, spot},
+                   {hatch_pitch, 0.15, 0.75, {0.5}, spot},
                    {scan_speed, 300, 6000, {0.5, 0.8}},
                    {focus_offset, 0, 8, {0.2, 0.5, 0.75}, rayleigh_length, false}},
                   {focus_offset, power, 1.35}}};

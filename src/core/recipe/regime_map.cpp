@@ -17,6 +17,10 @@ MapCell cell_of(const Scene& s, const Recipe& r, const Fill& fill) {
     if (!p)
         return c;
     c.effect = p->effect;
+    c.share = static_cast<float>(p->share());
+    const EffectShare next = p->shares.next();
+    c.next = next.effect;
+    c.next_share = static_cast<float>(next.share);
     c.shows_film = p->film_seen();
     if (c.shows_film)
         c.lab = p->lab();

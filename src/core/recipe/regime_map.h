@@ -22,7 +22,8 @@ struct MapAxis {
 [[nodiscard]] MapAxis map_axis(const Bench& bench, const Recipe& recipe, Knob knob, double reach = 5);
 
 struct MapCell {
-    Effect effect = Effect::not_modelled;
+    Effect effect = Effect::not_modelled, next = Effect::not_modelled;
+    float share = 0, next_share = 0; ///< of the largest and the second largest effect
     Lab lab;
     bool shows_film = false;
     float dose_j_mm2 = 0, pulses_per_mm2 = 0, depth_um = 0;

@@ -3,17 +3,45 @@
 #pragma once
 
 #include "bench/setup.h"
+#include "physics/bare_shares.h"
 #include "physics/metal.h"
 
+#include <algorithm>
 #include <memory>
+#include <span>
+#include <vector>
 
 namespace finch {
 
-/// What readings have taught about this lot on this bench.
+/// Settings that were measured, never changed once there: copies share them.
+class MeasuredPoints {
+public:
+    MeasuredPoints() = default;
+    MeasuredPoints(std::vector<MeasuredPoint> points)
+        : points_(points.empty() ? nullptr : std::make_shared<const std::vector<MeasuredPoint>>(std::move(points))) {}
+    [[nodiscard]] std::span<const MeasuredPoint> all() const {
+        return points_ ? std::span<const MeasuredPoint>(*points_) : std::span<const MeasuredPoint>();
+    }
+    bool operator==(const MeasuredPoints& other) const {
+        return points_ == other.points_ || std::ranges::equal(all(), other.all());
+    }
+
+private:
+    std::shared_ptr<const std::vector<MeasuredPoint>> points_;
+};
+
+/// What readings have taught about this lot on this bench. A fit is the standard error of the logarithm of its gain;
+/// how far a prediction may be off grows from there with the distance to the nearest measured setting.
 struct Evidence {
-    double growth_gain = 1;          ///< correction of the oxide growth constant
-    double gain_spread_ln = 0;       ///< standard deviation of ln(gain) between cells
-    double depth_gain = 1;           ///< measured over predicted depth of removal
+    double growth_gain = 1; ///< correction of the oxide growth constant
+    double growth_fit_ln = 0;
+    MeasuredPoints film_points;
+    double depth_gain = 1; ///< measured over predicted depth of removal
+    double depth_fit_ln = 0;
+    MeasuredPoints depth_points;
+    double coat_gain = 1; ///< measured over predicted threshold of the coat
+    double coat_fit_ln = 0;
+    MeasuredPoints coat_points;
     int depth_coupons = 0;           ///< behind it
     double compound_coupling = 0.25; ///< share of the heat that reaches the metal under a compound
     int power_ladders = 0;           ///< behind it

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "recipe/transfer.h"
 
+#include "physics/shares.h"
+
 #include "bench/positive.h"
 #include "recipe/boxed_least_squares.h"
 
@@ -417,6 +419,29 @@ Expected<MachineSettings> from_dialog(const TypedSettings& t, const MachineDialo
         if (!*v)
             return tl::unexpected(v->error());
     return MachineSettings{*power, *speed, *frequency, spot_mm, *pitch, pulse_ns, passes, 1064};
+}
+
+FluenceRise fluence_rise(TransferFamily family, const RemovalConstants& metal, const RemovalModel& model,
+                         const JoinModel& join, double before, double after, double width_ns, double pulses) {
+    const bool compound = family == TransferFamily::compound;
+    FluenceRise out;
+    out.ratio = after / before;
+    if (compound)
+        out.limit_j_cm2 = incubated_threshold(join.powder_j_cm2 * std::pow(width_ns / 100, join.powder_width_power),
+                                              join.powder_incubation, pulses, model);
+    else
+        out.limit_j_cm2 =
+            metal.threshold_j_cm2 * std::sqrt(std::clamp(width_ns, join.width_low_ns, join.width_high_ns) / 100);
+    out.share_above = share_over(after, out.limit_j_cm2, compound ? join.powder_spread : join.boil_spread);
+    // A setting that cuts is meant to; below a sixth the pulses stay below the limit by a standard deviation.
+    const bool soft = compound || family == TransferFamily::anneal;
+    if (!soft || out.ratio <= join.fluence_free)
+        out.verdict = TransferVerdict::equivalent;
+    else if (out.share_above > 0.5 || (out.ratio > join.fluence_close && out.share_above > 0.16))
+        out.verdict = TransferVerdict::new_proof_needed;
+    else
+        out.verdict = TransferVerdict::close;
+    return out;
 }
 
 } // namespace finch

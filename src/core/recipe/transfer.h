@@ -3,6 +3,8 @@
 #pragma once
 
 #include "bench/dialog.h"
+#include "physics/join_model.h"
+#include "physics/removal.h"
 #include "quantity/error.h"
 #include "recipe/process.h"
 
@@ -82,6 +84,18 @@ using FixedSettings = std::vector<std::pair<std::string, double>>;
 [[nodiscard]] Expected<TransferResult> transfer(const MachineSettings& old, TransferFamily family,
                                                 const MachineLimits& limits, double keep = 0.02,
                                                 const FixedSettings& fixed = {});
+
+/// One-sided: a lower peak fluence is no fault of an anneal or a compound, a higher one is.
+struct FluenceRise {
+    double ratio = 1;       ///< after over before
+    double limit_j_cm2 = 0; ///< above it one pulse tears the metal, or blows the compound off
+    double share_above = 0; ///< share of the outcomes in which it does
+    TransferVerdict verdict = TransferVerdict::equivalent;
+};
+/// Fluences in J/cm2; width and pulses per spot are those after the transfer.
+[[nodiscard]] FluenceRise fluence_rise(TransferFamily family, const RemovalConstants& metal, const RemovalModel& model,
+                                       const JoinModel& join, double before_j_cm2, double after_j_cm2, double width_ns,
+                                       double pulses_per_spot);
 
 /// Closed forms for annealing and colour: equal to transfer() when nothing clamps.
 [[nodiscard]] Expected<MachineSettings> transfer_anneal_closed(const MachineSettings& old, const MachineLimits& limits);

@@ -15,10 +15,11 @@ Expected<json> reference_document(const std::string& model, json document, const
     const auto fill = model == "anneal-color" ? fill_anneal
                       : model == "removal"    ? fill_removal
                       : model == "bench-math" ? fill_bench
+                      : model == "outcome"    ? fill_outcome
                                               : nullptr;
     if (fill == nullptr)
         return failure("reference.unknown_model", "No reference model is named \"" + model + "\".",
-                       "Use anneal-color, removal or bench-math.");
+                       "Use anneal-color, removal, bench-math or outcome.");
     if (!document.is_object())
         return failure("reference.bad_document", "A vectors document is an object.", "Pass the whole vectors file.");
     try {

@@ -11,55 +11,16 @@
 
 // The vectors document has its own vocabulary. This file is the only place that knows it.
 namespace finch {
-namespace {
-
 using json = nlohmann::json;
+namespace {
 
 const std::map<std::string, std::string> metal_keys{
     {"ss304", "stainless-304"}, {"ss316", "stainless-316"}, {"ss430", "stainless-430"},
     {"mild", "mild-steel"},     {"tool", "tool-steel"},     {"ti2", "titanium-2"},
     {"al", "aluminium"},        {"brass", "brass"},         {"cu", "copper"}};
-const std::map<std::string, Finish> finishes{
-    {"mirror", Finish::mirror}, {"standard", Finish::mill}, {"brushed", Finish::brushed}};
-const std::map<std::string, Coating> coatings{
-    {"none", Coating::none}, {"nickel", Coating::nickel}, {"clear", Coating::clear}};
-
-std::string code(InputFault fault) {
-    constexpr std::array codes{"E_NOT_FINITE", "E_SOURCE", "E_MATERIAL", "E_OPTICS", "E_POWER",  "E_FREQ",
-                               "E_PULSE",      "E_DUTY",   "E_SPEED",    "E_HATCH",  "E_PASSES", "E_FOCUS",
-                               "E_THICKNESS",  "E_AREA",   "E_TSTART",   "E_GAIN",   "E_ANGLE"};
-    return codes.at(static_cast<std::size_t>(fault));
-}
-
-std::string code(MarkWarning w) {
-    constexpr std::array codes{"W_COLOUR_INVALID", "W_SCALE",      "W_DERATED", "W_GAPS", "W_COATED", "W_NO_COLOUR",
-                               "N_CLEANING",       "N_PULSE_MELT", "W_STRIPES", "W_WARP", "W_BURN"};
-    return codes.at(static_cast<std::size_t>(w));
-}
-
-struct Case {
-    Bench bench;
-    Stock stock;
-    Recipe recipe;
-    Fill fill;
-    Evidence evidence;
-    std::shared_ptr<const Metal> metal;
-    ViewingAngles angles;
-};
-
-using CaseOr = tl::expected<Case, InputFault>;
-
 std::string text(const json& object, const char* key, const std::string& otherwise) {
     const auto it = object.find(key);
     return it != object.end() && it->is_string() ? it->get<std::string>() : otherwise;
-}
-
-/// An entry of `table` by name, or the object itself when the vector spells it out.
-json entry(const json& document, const char* table, const json& vector, const char* key) {
-    const auto it = vector.find(key);
-    if (it == vector.end())
-        return json::object();
-    return it->is_string() ? document.value(table, json::object()).value(it->get<std::string>(), json::object()) : *it;
 }
 
 Source read_source(const json& s) {
@@ -78,12 +39,28 @@ Source read_source(const json& s) {
     return out;
 }
 
-CaseOr read_case(const json& document, const json& vector, const Materials& materials) {
-    Case c;
-    const json source = entry(document, "sources", vector, "source");
-    const json optics = entry(document, "optics", vector, "optics");
-    const json settings = vector.value("settings", json::object());
-    const json work = vector.value("work", json::object());
+} // namespace
+
+std::string refusal_code(InputFault fault) {
+    constexpr std::array codes{"E_NOT_FINITE", "E_SOURCE", "E_MATERIAL", "E_OPTICS", "E_POWER",  "E_FREQ",
+                               "E_PULSE",      "E_DUTY",   "E_SPEED",    "E_HATCH",  "E_PASSES", "E_FOCUS",
+                               "E_THICKNESS",  "E_AREA",   "E_TSTART",   "E_GAIN",   "E_ANGLE"};
+    return codes.at(static_cast<std::size_t>(fault));
+}
+
+std::string warning_code(MarkWarning w) {
+    constexpr std::array codes{"W_COLOUR_INVALID", "W_SCALE",      "W_DERATED", "W_GAPS", "W_COATED", "W_NO_COLOUR",
+                               "N_CLEANING",       "N_PULSE_MELT", "W_STRIPES", "W_WARP", "W_BURN"};
+    return codes.at(static_cast<std::size_t>(w));
+}
+
+std::string metal_key(const std::string& name) {
+    const auto it = metal_keys.find(name);
+    return it != metal_keys.end() ? it->second : std::string();
+}
+
+VectorCase read_numbers(const json& source, const json& optics, const json& settings, const json& work) {
+    VectorCase c;
     c.bench.source = read_source(source);
     c.bench.source.wavelength = nanometres(number(optics, "wavelength_nm", 1064));
     Lens lens;
@@ -105,18 +82,47 @@ CaseOr read_case(const json& document, const json& vector, const Materials& mate
     c.stock.thickness = mm(number(work, "thickness_mm", 2));
     c.stock.start_temperature_c = number(work, "t_start_c", 20);
     c.fill = {mm(number(work, "line_length_mm", 10)), number(work, "area_mm2", 100)};
+    return c;
+}
+
+namespace {
+
+const std::map<std::string, Finish> finishes{
+    {"mirror", Finish::mirror}, {"standard", Finish::mill}, {"brushed", Finish::brushed}};
+const std::map<std::string, Coating> coatings{
+    {"none", Coating::none}, {"nickel", Coating::nickel}, {"clear", Coating::clear}};
+
+using Case = VectorCase;
+using CaseOr = tl::expected<Case, InputFault>;
+
+/// An entry of `table` by name, or the object itself when the vector spells it out.
+json entry(const json& document, const char* table, const json& vector, const char* key) {
+    const auto it = vector.find(key);
+    if (it == vector.end())
+        return json::object();
+    return it->is_string() ? document.value(table, json::object()).value(it->get<std::string>(), json::object()) : *it;
+}
+
+CaseOr read_case(const json& document, const json& vector, const Materials& materials) {
+    Case c;
+    const json source = entry(document, "sources", vector, "source");
+    const json work = vector.value("work", json::object());
+    c = read_numbers(source, entry(document, "optics", vector, "optics"), vector.value("settings", json::object()),
+                     work);
     c.evidence.growth_gain = number(work, "k_gain", 1);
+    const Lens& lens = c.bench.lenses.front();
+    const Setting& s = c.recipe.setting;
     const auto kind = text(source, "kind", "");
     if (kind != "fixed" && kind != "variable")
         return tl::unexpected(InputFault::source);
-    const auto metal_key = metal_keys.find(text(work, "material", "ss304"));
+    const std::string named = metal_key(text(work, "material", "ss304"));
     const auto finish = finishes.find(text(work, "finish", "standard"));
     const auto coating = coatings.find(text(work, "coating", "none"));
-    const bool known = metal_key != metal_keys.end() && finish != finishes.end() && coating != coatings.end();
+    const bool known = !named.empty() && finish != finishes.end() && coating != coatings.end();
     if (known) {
         c.stock.finish = finish->second;
         c.stock.coating = coating->second;
-        if (auto metal = materials.find(metal_key->second))
+        if (auto metal = materials.find(named))
             c.metal = *metal;
     }
     const auto fault = input_fault(c.bench.source, lens, s, workpiece(c.stock, c.evidence), c.fill);
@@ -163,7 +169,7 @@ json judgement_json(const AnnealResult& m) {
     }
     json warnings = json::array();
     for (const MarkWarning w : m.warnings)
-        warnings.push_back(code(w));
+        warnings.push_back(warning_code(w));
     return {{"regime", word(m.regime)},
             {"neighbours", neighbours},
             {"margins", margins},
@@ -257,11 +263,11 @@ json function_value(const std::string& f, const json& a, const Materials& materi
 
 json sensitivity_json(const Robustness& r) {
     json changes = json::array();
-    for (const Robustness::Change& change : r.regime_changes) {
+    for (const Robustness::Change& change : r.heat_changes) {
         const bool focus = std::string_view(change.what) == "focus";
         char by[32];
         std::snprintf(by, sizeof by, focus ? "%+g mm" : "%+g %%", focus ? change.by : 100 * change.by);
-        changes.push_back(std::string(change.what) + " " + by + ": " + std::string(word(change.to)));
+        changes.push_back(std::string(change.what) + " " + by + ": " + std::string(word(change.heat)));
     }
     return {{"de_focus", r.focus_de},
             {"de_power", r.power_de},
@@ -273,8 +279,9 @@ json sensitivity_json(const Robustness& r) {
 }
 
 json run_predict(const Case& c, const Materials& materials) {
-    const auto p = predict({materials, *c.metal, c.bench, c.stock, c.evidence}, c.recipe, c.fill, c.angles);
-    return p ? result_json(p->mark) : json(p.error().code);
+    // The heat model alone; what a person is told is joined with the others.
+    return result_json(anneal(*c.metal, materials.model, c.bench.source, c.bench.lens(), c.recipe.setting,
+                              workpiece(c.stock, c.evidence), c.fill, c.angles));
 }
 
 } // namespace
@@ -288,19 +295,19 @@ void fill_anneal(json& document, const Materials& materials) {
     std::map<std::string, json> by_id;
     for (json& v : document["predict"]) {
         const auto c = read_case(document, v, materials);
-        v["result"] = c ? run_predict(*c, materials) : json(code(c.error()));
+        v["result"] = c ? run_predict(*c, materials) : json(refusal_code(c.error()));
         by_id[v.value("id", "")] = v;
     }
     for (json& v : document["errors"]) {
         const auto c = read_case(document, v, materials);
-        v["code"] = c ? json(nullptr) : json(code(c.error()));
+        v["code"] = c ? json(nullptr) : json(refusal_code(c.error()));
     }
     for (json& v : document["sensitivity"]) {
         const auto known = by_id.find(v.value("id", ""));
         const auto c =
             read_case(document, known != by_id.end() && !v.contains("settings") ? known->second : v, materials);
         if (!c) {
-            v["result"] = code(c.error());
+            v["result"] = refusal_code(c.error());
             continue;
         }
         const auto r = robustness({materials, *c->metal, c->bench, c->stock, c->evidence}, c->recipe, c->fill);

@@ -2,7 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "physics/anneal.h"
 #include "physics/metal.h"
+#include "recipe/recipe.h"
+#include "recipe/scene.h"
 
 #include <cmath>
 #include <nlohmann/json.hpp>
@@ -14,6 +17,24 @@ namespace finch {
 void fill_anneal(nlohmann::json& document, const Materials& materials);
 void fill_removal(nlohmann::json& document, const Materials& materials);
 void fill_bench(nlohmann::json& document, const Materials& materials);
+void fill_outcome(nlohmann::json& document, const Materials& materials);
+
+/// What the anneal and outcome vectors share: a bench, a stock and a recipe, or the fault that refuses them.
+struct VectorCase {
+    Bench bench;
+    Stock stock;
+    Recipe recipe;
+    Fill fill;
+    Evidence evidence;
+    std::shared_ptr<const Metal> metal;
+    ViewingAngles angles;
+};
+[[nodiscard]] std::string refusal_code(InputFault fault);
+[[nodiscard]] std::string warning_code(MarkWarning warning);
+[[nodiscard]] std::string metal_key(const std::string& name); ///< empty: unknown
+/// Source, optics, settings and what of the work is no choice of words.
+[[nodiscard]] VectorCase read_numbers(const nlohmann::json& source, const nlohmann::json& optics,
+                                      const nlohmann::json& settings, const nlohmann::json& work);
 
 /// The number under a key, what stands for it where there is none, or not a number where there is something else.
 inline double number(const nlohmann::json& object, const char* key, double otherwise) {

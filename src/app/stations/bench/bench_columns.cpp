@@ -149,7 +149,7 @@ void BenchStation::build_stock() {
     add_choice(
         stock_, tr("Coating"), u"coating"_s,
         {tr("not checked"), tr("bare metal"), tr("nickel"), tr("clear film"), tr("powder coat"), tr("paint"),
-         tr("anodised film"), tr("polish or wax")},
+         tr("dyed anodised film"), tr("polish or wax"), tr("clear anodised film")},
         [](const Setup& s) { return static_cast<int>(s.stock.coating); },
         [](Setup& s, int i) { s.stock.coating = static_cast<Coating>(i); });
     add_text(
