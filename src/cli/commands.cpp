@@ -69,7 +69,10 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
     json out = to_json(*p);
     json findings = json::array();
     static const char* const severities[]{"note", "warning", "blocking"};
-    for (const Finding& f : check(*recipe, scene.bench, scene.stock))
+    std::vector<Finding> all = check(*recipe, scene.bench, scene.stock);
+    for (const ModelFinding f : p->findings)
+        all.push_back(finding_of(f));
+    for (const Finding& f : all)
         findings.push_back({{"code", f.code},
                             {"severity", severities[static_cast<int>(f.severity)]},
                             {"message", f.message},

@@ -11,9 +11,10 @@ namespace finch::standin {
 namespace {
 
 /// What a removed or molten surface looks like: rough grey, darker and warmer the harsher it was treated.
-Lab spoiled_look(const AnnealResult& m) {
-    const double harshness = std::clamp(m.regime == Regime::ablation ? m.removal.index : m.melt_index, 1.0, 4.0);
-    if (m.regime == Regime::ablation)
+Lab spoiled_look(const Prediction& p) {
+    const bool removed = p.share_away > p.shares[Effect::melts];
+    const double harshness = std::clamp(removed ? p.removal_index : p.melt_index, 1.0, 4.0);
+    if (removed)
         return {60 - 7 * harshness, 0.6, 3.5};
     return {52 - 5 * harshness, 2.0, 8.0};
 }
@@ -21,7 +22,7 @@ Lab spoiled_look(const AnnealResult& m) {
 /// What the camera will see of it.
 Lab look_of(const Scene& scene, const Recipe& recipe, const Prediction& p) {
     if (traits(recipe.process).lasting_colour && p.heat_modelled && !p.coating)
-        return p.mark.look.valid ? p.lab() : spoiled_look(p.mark);
+        return p.mark.look.valid ? p.lab() : spoiled_look(p);
     const Appearance look = appearance(scene, recipe, p);
     if (look.known)
         return look.lab;

@@ -114,7 +114,9 @@ TEST_CASE("a depth gauge teaches the depth gain as the photograph teaches the fi
         o.fill = {mm(10), 100};
         const auto p = predict(demo.scene(), o.recipe, o.fill).value();
         REQUIRE(p.depth_um() > 5);
-        o.depth_um = p.depth_um() * (i == 4 ? 3 : 1.25); // one reading beside the truth
+        Evidence nature;
+        nature.depth_gain = i == 4 ? 3 : 1.25; // one reading beside the truth
+        o.depth_um = predict(demo.scene().knowing(nature), o.recipe, o.fill).value().removal->depth_if_um;
         gauge.push_back(o);
     }
     const Evidence e = learn(materials(), gauge);

@@ -164,7 +164,8 @@ TEST_CASE("label recipes are dark and safe on every bench and metal that can ann
             CHECK_FALSE(blocked(check(*r, b, s)));
             const auto p = predict({materials(), *metal, b, s}, *r, {mm(5), 25}).value();
             CHECK(p.mark.look.valid);
-            CHECK(p.mark.removal.index < 0.5);
+            CHECK(p.shares.film() > 0.9);
+            CHECK(p.burn_index < 0.5);
             CHECK(p.lab().l < 62);
         }
 }

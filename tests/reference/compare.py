@@ -17,6 +17,7 @@ import sys
 import numpy as np
 
 import bench_math as bm
+import make_outcome as mo
 import removal as rm
 
 RNG = random.Random(20261125)
@@ -398,9 +399,17 @@ def main():
             compared += 1
             if (why := differs(want, {k: g.get(k) for k in want}, tolerance)) and not no_worse(v, want, g):
                 wrong.append(f"{fn} {json.dumps(v)}{why}")
+    for fn, make in mo.RANDOM.items():
+        inputs = [make(RNG) for _ in range(count)]
+        got = run(cli, "outcome", {"vectors": [{"fn": fn, "in": i} for i in inputs]})
+        for i, g in zip(inputs, got):
+            want = plain(mo.answer(fn, i))
+            compared += 1
+            if why := differs(want, g["out"], 2e-6):
+                wrong.append(f"{fn} {json.dumps(i)}{why}")
     for line in wrong[:20]:
         print(line)
-    print(f"{compared} inputs compared over {len(REMOVAL) + len(BENCH)} functions, {len(wrong)} differ")
+    print(f"{compared} inputs compared over {len(REMOVAL) + len(BENCH) + len(mo.RANDOM)} functions, {len(wrong)} differ")
     return 1 if wrong else 0
 
 

@@ -7,6 +7,7 @@
 #include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
+#include <QPolygonF>
 #include <QToolTip>
 
 namespace finch::app {
@@ -34,14 +35,36 @@ QString decade_text(double v) {
 
 void paint_bands(QPainter& painter, const QRectF& scale, const LadderView& v, const Theme& theme) {
     const std::array fills{Role::surface, Role::band1, Role::band2, Role::band3, Role::band4};
+    const double left = scale.left() + spine_x + (v.film.empty() ? 0 : 10), wide = scale.right() - 1 - left;
+    if (!v.shared.empty()) {
+        painter.setPen(Qt::NoPen);
+        painter.setRenderHint(QPainter::Antialiasing);
+        for (std::size_t layer = v.shared.front().upto.size(); layer-- > 0;) {
+            QPolygonF area;
+            for (const auto& s : v.shared)
+                area << QPointF(left + wide * s.upto[layer], y_of(scale, v, s.at));
+            area << QPointF(left, y_of(scale, v, v.shared.back().at))
+                 << QPointF(left, y_of(scale, v, v.shared.front().at));
+            painter.setBrush(theme(fills[std::min(layer, fills.size() - 1)]));
+            painter.drawPolygon(area);
+            if (layer + 1 == v.shared.front().upto.size())
+                continue;
+            painter.setPen(QPen(theme(Role::rule), 1));
+            painter.drawPolyline(area.data(), static_cast<int>(v.shared.size()));
+            painter.setPen(Qt::NoPen);
+        }
+        painter.setRenderHint(QPainter::Antialiasing, false);
+    }
     for (std::size_t i = 0; i < v.bands.size(); ++i) {
         const auto& band = v.bands[i];
         const double top = y_of(scale, v, band.to), bottom = y_of(scale, v, band.from);
         if (bottom - top < 0.5)
             continue;
         const QRectF r(scale.left() + spine_x, top, scale.width() - spine_x - 1, bottom - top);
-        painter.fillRect(r, theme(fills[std::min(i, fills.size() - 1)]));
-        paint_hairline(painter, r.topLeft(), r.topRight(), theme(Role::rule));
+        if (v.shared.empty()) {
+            painter.fillRect(r, theme(fills[std::min(i, fills.size() - 1)]));
+            paint_hairline(painter, r.topLeft(), r.topRight(), theme(Role::rule));
+        }
         if (bottom - top < 13)
             continue;
         // The name steps aside for the needle where the band has room for that.

@@ -14,17 +14,25 @@ struct LadderView {
     struct Band {
         QString name;
         double from = 0, to = 0;
+        std::size_t layer = 0; ///< of `shared`
     };
     struct Film {
         double at = 0; ///< value on the scale
         Lab lab;
+    };
+    /// Shares of the effects at one value: `upto[i]` is the sum of the first i + 1 layers.
+    struct Shared {
+        double at = 0;
+        std::vector<double> upto;
+        bool operator==(const Shared&) const = default;
     };
     QString title, unit;
     double low = 0.01, high = 100; ///< ends of the scale
     double value = 1;
     double spread = 0;           ///< one standard deviation in ln units, drawn as a soft band
     std::optional<double> ghost; ///< the last saved recipe
-    std::vector<Band> bands;     ///< rising
+    std::vector<Band> bands;     ///< rising: what is most likely
+    std::vector<Shared> shared;  ///< rising: how likely everything is; drawn as soft borders
     std::vector<Film> film;      ///< rising; empty: no strip
 };
 

@@ -11,8 +11,8 @@ namespace finch::app {
 /// that of the recipe; `ghost` is another to compare with, or null.
 [[nodiscard]] LadderView dose_ladder(const Scene& scene, const Recipe& recipe, const Fill& fill,
                                      const Prediction& prediction, const Recipe* ghost);
-/// The fluence ladder: what a single pulse does at this base temperature, in closed form.
-[[nodiscard]] LadderView fluence_ladder(const Scene& scene, const Fill& fill, const Prediction& prediction,
-                                        const Recipe* ghost);
+/// The fluence ladder: what happens when the power alone is changed, also beyond what the source has. As dose_ladder().
+[[nodiscard]] LadderView fluence_ladder(const Scene& scene, const Recipe& recipe, const Fill& fill,
+                                        const Prediction& prediction, const Recipe* ghost);
 
 } // namespace finch::app

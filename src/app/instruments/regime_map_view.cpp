@@ -17,8 +17,8 @@ using namespace Qt::StringLiterals;
 namespace {
 
 /// Grey of an effect that has no colour of its own; neutral, so that films are judged without bias.
-int grey_of(const MapCell& c) {
-    switch (c.effect) {
+int grey_of(Effect effect, float depth_um) {
+    switch (effect) {
     case Effect::none:
     case Effect::coat_kept:
         return 214;
@@ -26,6 +26,7 @@ int grey_of(const MapCell& c) {
     case Effect::under_fused:
         return 200;
     case Effect::polishes:
+    case Effect::cleans:
     case Effect::bleaches:
         return 236;
     case Effect::frosts:
@@ -35,9 +36,15 @@ int grey_of(const MapCell& c) {
         return 244;
     case Effect::bonds:
         return 60;
+    case Effect::darkens:
+        return 76;
+    case Effect::through:
+        return 40;
+    case Effect::blown_off:
+        return 160;
     case Effect::removes:
         // Deeper is darker: a step for each doubling, so that equal depths show as equal greys.
-        return std::clamp(static_cast<int>(196 - 12 * std::round(std::log2(std::max(0.5F, c.depth_um)))), 60, 200);
+        return std::clamp(static_cast<int>(196 - 12 * std::round(std::log2(std::max(0.5F, depth_um)))), 60, 200);
     case Effect::melts:
     case Effect::strips_and_marks:
         return 140;
@@ -53,8 +60,15 @@ int grey_of(const MapCell& c) {
 }
 
 bool spoils(Effect e, bool removal_wanted) {
-    return (e == Effect::removes && !removal_wanted) || e == Effect::melts || e == Effect::strips_and_marks ||
-           e == Effect::over_burns;
+    return ((e == Effect::removes || e == Effect::through) && !removal_wanted) || e == Effect::melts ||
+           e == Effect::strips_and_marks || e == Effect::over_burns || e == Effect::blown_off;
+}
+
+QRgb ground_of(const MapCell& c, Effect effect) {
+    if (is_film(effect) && c.has_film)
+        return to_qcolor(c.lab).rgb();
+    const int grey = grey_of(effect, c.depth_um);
+    return qRgb(grey, grey, grey);
 }
 
 QImage field_image(const RegimeMap& map) {
@@ -62,14 +76,19 @@ QImage field_image(const RegimeMap& map) {
     for (int y = 0; y < map.side; ++y)
         for (int x = 0; x < map.side; ++x) {
             const MapCell& c = map.at(x, y);
-            const QColor colour = c.shows_film ? to_qcolor(c.lab) : QColor(grey_of(c), grey_of(c), grey_of(c));
-            image.setPixel(x, map.side - 1 - y, colour.rgb());
+            // A border is as soft as it is uncertain: the second effect shows through by its share.
+            const QRgb first = ground_of(c, c.effect), second = ground_of(c, c.next);
+            const double t = c.next_share > 0 ? c.next_share / (c.share + c.next_share) : 0;
+            const auto mix = [t](int a, int b) { return static_cast<int>(std::lround((1 - t) * a + t * b)); };
+            image.setPixel(x, map.side - 1 - y,
+                           qRgb(mix(qRed(first), qRed(second)), mix(qGreen(first), qGreen(second)),
+                                mix(qBlue(first), qBlue(second))));
         }
     return image;
 }
 
 void paint_borders(QPainter& painter, const QRectF& f, const RegimeMap& map) {
-    painter.setPen(QPen(Qt::black, 1));
+    painter.setPen(QPen(QColor(0, 0, 0, 110), 1));
     const double w = f.width() / map.side, h = f.height() / map.side;
     const auto px = [&](double x) { return f.left() + x * w; };
     const auto py = [&](double y) { return f.bottom() - y * h; };

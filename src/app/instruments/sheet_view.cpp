@@ -54,6 +54,12 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
     const Lab up = c.predicted.value_or(plain);
     painter.setRenderHint(QPainter::Antialiasing, false);
     painter.fillRect(r, to_qcolor(up));
+    if (!v.read && c.risk >= 0.1) {
+        // How likely it is spoiled: the hatched part of the foot.
+        const QRectF strip(r.left(), r.bottom() - 6, r.width() * c.risk, 6);
+        painter.fillRect(strip, theme(Role::tag_ground));
+        paint_hatch(painter, strip, theme(Role::tag_ink), 4);
+    }
     if (v.read) {
         QPainterPath lower(r.topRight());
         lower.lineTo(r.bottomRight());

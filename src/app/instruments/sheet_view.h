@@ -20,7 +20,8 @@ struct SheetView {
         std::optional<Lab> predicted;
         std::optional<Lab> measured;
         std::optional<double> predicted_de, measured_de;
-        int rank = 0; ///< 1.. for the best, 0 = none
+        double risk = 0; ///< share of the outcomes in which something else shows
+        int rank = 0;    ///< 1.. for the best, 0 = none
         QString tip;
     };
     struct Line {

@@ -118,8 +118,7 @@ void TuneWorker::start_patch() {
     patch_for_ = std::make_shared<Asked>(asked);
     const int turn = ++*patch_turn_;
     const auto& p = workbench_.prediction();
-    const bool cuts =
-        p && p->removal && p->removal->pass.crater.volume_um3 > 0 && !p->film_seen() && !p->coating && !p->compound;
+    const bool cuts = p && p->removal && p->removal->pass.crater.volume_um3 > 0 && !p->film_seen();
     if (!cuts) {
         patch_.reset();
         Q_EMIT patch_changed();

@@ -128,6 +128,9 @@ const Expected<Prediction>& Workbench::prediction() const {
 const std::vector<Finding>& Workbench::findings() const {
     if (!cache_->findings) {
         cache_->findings = check(draft_.recipe, bench(), draft_.setup.stock);
+        if (const auto& p = prediction())
+            for (const ModelFinding f : p->findings)
+                cache_->findings->push_back(finding_of(f));
         if (!materials_->find(draft_.setup.stock.metal))
             cache_->findings->push_back({"stock.unknown_metal", Severity::warning, std::nullopt,
                                          "Nothing is known of the metal \"" + draft_.setup.stock.metal + "\".",

@@ -22,7 +22,7 @@ SwatchView swatch_view(const Workbench& w, const Prediction& p, int tilt_index) 
     SwatchView v;
     v.tilt_index = tilt_index;
     v.valid = p.film_seen() || p.effect == Effect::none;
-    v.spread = QObject::tr("%1 % film").arg(std::lround(100 * p.oxide_spread));
+    v.spread = QObject::tr("%1 % film").arg(std::lround(100 * (std::exp(p.film_spread_ln) - 1)));
     if (!v.valid || w.metal().film == nullptr) {
         const Appearance look = appearance(w.scene(), w.draft().recipe, p);
         v.valid = false;
@@ -58,18 +58,29 @@ int holds_to(const SwatchView& v) {
 
 /// Numbers of a coat, a compound or a cut, in the place of what only films have.
 void add_process_lines(std::vector<NumberLine>& out, const Prediction& p) {
-    if (p.coating) {
-        out.push_back({QObject::tr("Over the coat's threshold"),
-                       u"× "_s + screen_number(p.coating->coat_margin, 2),
+    if (p.coating && p.coating->gas) {
+        const double over = p.coating->gas->dose_j_mm2 / p.coating->gas->finish_j_mm2;
+        out.push_back({QObject::tr("Over the finishing dose"),
+                       u"× "_s + screen_number(over, 2),
                        {},
-                       p.coating->coat_margin >= 1.3 ? State::ok : State::warn,
+                       over >= 1.3 ? State::ok : State::warn,
+                       Quantity::areal_dose});
+    } else if (p.coating) {
+        const CoatingOutcome& c = p.coating->pulsed;
+        out.push_back({QObject::tr("Over the coat's threshold"),
+                       u"× "_s + screen_number(c.coat_margin, 2),
+                       {},
+                       c.coat_margin >= wanted_coat_margin ? State::ok : State::warn,
                        Quantity::peak_fluence});
         out.push_back({QObject::tr("Below the metal's"),
-                       u"× "_s + screen_number(p.coating->metal_margin, 2),
+                       u"× "_s + screen_number(c.metal_margin, 2),
                        {},
-                       p.coating->metal_margin >= 1.2 ? State::ok : State::warn,
+                       c.metal_margin >= wanted_metal_margin ? State::ok : State::warn,
                        Quantity::peak_fluence});
     }
+    if (p.black)
+        out.push_back({QObject::tr("Film breaks at"), screen_number(p.black->high_j_cm2, 2), u"J/cm²"_s,
+                       p.black->fluence_j_cm2 < p.black->high_j_cm2 ? State::ok : State::warn, Quantity::peak_fluence});
     if (p.compound)
         out.push_back({QObject::tr("Interface"), screen_number(p.compound->interface_c, 3), u"°C"_s,
                        p.compound->fate == CompoundFate::bonded ? State::ok : State::warn, Quantity::areal_dose});
@@ -78,10 +89,65 @@ void add_process_lines(std::vector<NumberLine>& out, const Prediction& p) {
                        std::nullopt, Quantity::spot});
         out.push_back({QObject::tr("Walls lean"), screen_number(p.removal->taper_deg, 2), u"°"_s, std::nullopt,
                        Quantity::removed});
+        const RunStages& s = p.removal->stages;
+        if (p.removal->passes > 1 && s.dark_from)
+            out.push_back({QObject::tr("Dark powder from"),
+                           QObject::tr("pass %1").arg(*s.dark_from),
+                           {},
+                           std::nullopt,
+                           Quantity::removed});
+        if (p.removal->passes > 1 && s.emerges_at)
+            out.push_back({QObject::tr("Shape emerges at"),
+                           QObject::tr("pass %1").arg(*s.emerges_at),
+                           {},
+                           std::nullopt,
+                           Quantity::removed});
     }
 }
 
-std::vector<NumberLine> number_lines(const Prediction& p, const Fill& fill, bool meant) {
+/// The largest share, with what else it may be.
+NumberLine outcome_line(const Prediction& p, const ProcessTraits& process) {
+    const EffectShare next = p.shares.next();
+    NumberLine line;
+    line.name = from_utf8(word(p.effect));
+    line.name.front() = line.name.front().toUpper();
+    if (next.share >= 0.05)
+        line.name += QObject::tr(", else %1").arg(from_utf8(word(next.effect)));
+    if (p.effect == Effect::not_modelled) {
+        line.name = QObject::tr("Not modelled");
+        line.why = Quantity::outcome;
+        return line;
+    }
+    line.value = p.share() > 0.995 ? u"> 99"_s : QString::number(std::lround(100 * p.share()));
+    line.unit = u"%"_s;
+    // A film that melts or is carried away spoils what was meant; so does anything under three in four.
+    line.state = p.share() >= 0.75 ? State::ok : State::warn;
+    if (process.lasting_colour && !is_film(p.effect) && p.effect != Effect::none)
+        line.state = State::fail;
+    line.why = Quantity::outcome;
+    return line;
+}
+
+/// Depth where metal goes; under a film the share in which it does, not a depth that nobody would measure.
+NumberLine removal_line(const Prediction& p, bool meant) {
+    const auto level = [](double v) { return v >= 1 ? State::fail : v >= 0.5 ? State::warn : State::ok; };
+    NumberLine line{QObject::tr("Metal removed"), u"0"_s, u"µm"_s,
+                    meant ? std::nullopt : std::optional(level(p.removal_index)), Quantity::removed};
+    const RemovalForecast& r = *p.removal;
+    if (is_film(p.effect) || p.effect == Effect::melts || p.effect == Effect::none) {
+        if (p.share_away >= 0.05) {
+            line.name = QObject::tr("Metal goes, %1 %").arg(std::lround(100 * p.share_away));
+            line.value = screen_number(r.depth_if_um, 2);
+        }
+        return line;
+    }
+    line.value = screen_number(r.depth_um, 2);
+    if (r.most_um > 0)
+        line.value += u" (%1–%2)"_s.arg(screen_number(r.least_um, 2), screen_number(r.most_um, 2));
+    return line;
+}
+
+std::vector<NumberLine> number_lines(const Prediction& p, const Fill& fill, const ProcessTraits& process) {
     const AnnealResult& m = p.mark;
     const auto level = [](double v, double caution, double bad) {
         return v >= bad ? State::fail : v >= caution ? State::warn : State::ok;
@@ -91,30 +157,34 @@ std::vector<NumberLine> number_lines(const Prediction& p, const Fill& fill, bool
     const QString warp = m.plate.warp < 0.3 ? QObject::tr("low")
                          : m.plate.warp < 1 ? QObject::tr("clamp it")
                                             : QObject::tr("will move");
-    const QString burn = m.plate.burn < 0.5 ? QObject::tr("low")
-                         : m.plate.burn < 1 ? QObject::tr("caution")
+    const QString burn = p.burn_index < 0.5 ? QObject::tr("low")
+                         : p.burn_index < 1 ? QObject::tr("caution")
                                             : QObject::tr("likely");
     std::vector<NumberLine> out{
+        outcome_line(p, process),
         {QObject::tr("Time for %1").arg(area_words(fill)), time.section(u' ', 0, -2), time.section(u' ', -1),
          std::nullopt, Quantity::time},
-        {QObject::tr("Oxide film"), screen_number(p.oxide_nm(), 2), u"nm"_s, std::nullopt, Quantity::oxide},
-        {QObject::tr("Metal removed"), screen_number(p.removal ? p.depth_um() : m.removal.net_m * 1e6, 2), u"µm"_s,
-         meant ? std::nullopt : std::optional(level(p.removal_index, 0.5, 1)), Quantity::removed},
-        {QObject::tr("Part warms by"), screen_number(rise, 2), u"K"_s, level(rise, 120, 300), Quantity::part_rise},
-        {QObject::tr("Risk of warp"), warp, {}, level(m.plate.warp, 0.3, 1), Quantity::warp},
     };
-    const bool film = p.film_seen() || (p.effect == Effect::none && p.heat_modelled);
-    if (!film) {
-        out.erase(out.begin() + 1); // no oxide film is what one sees
-        add_process_lines(out, p);
-        return out;
-    }
+    if (p.film_seen())
+        out.push_back({QObject::tr("Oxide film"),
+                       u"%1 ± %2"_s.arg(screen_number(p.oxide_nm(), 2),
+                                        screen_number(p.oxide_nm() * (std::exp(p.film_spread_ln) - 1), 2)),
+                       u"nm"_s, std::nullopt, Quantity::oxide});
+    if (p.removal)
+        out.push_back(removal_line(p, process.removes));
+    out.insert(out.end(), {
+                              {QObject::tr("Part warms by"), screen_number(rise, 2), u"K"_s, level(rise, 120, 300),
+                               Quantity::part_rise},
+                              {QObject::tr("Risk of warp"), warp, {}, level(m.plate.warp, 0.3, 1), Quantity::warp},
+                          });
     // Burning through is worth a line only where it can happen.
-    if (m.plate.burn >= 0.3)
-        out.push_back({QObject::tr("Burn-through"), burn, {}, level(m.plate.burn, 0.5, 1), Quantity::burn});
-    else
-        out.push_back({QObject::tr("Margin to melting"), screen_number(100 * std::max(0.0, 1 - m.melt_index), 2),
-                       u"%"_s, level(m.melt_index, 0.85, 1), Quantity::melt_margin});
+    if (p.burn_index >= 0.3)
+        out.push_back({QObject::tr("Burn-through"), burn, {}, level(p.burn_index, 0.5, 1), Quantity::burn});
+    else if (is_film(p.effect) || p.effect == Effect::melts)
+        out.push_back({QObject::tr("Margin to melting"), screen_number(100 * std::max(0.0, 1 - p.melt_index), 2),
+                       u"%"_s, level(p.melt_index, 0.85, 1), Quantity::melt_margin});
+    if (!p.film_seen())
+        add_process_lines(out, p);
     return out;
 }
 
@@ -136,7 +206,7 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
     const Scene scene = w.scene().knowing(p->evidence);
     const Recipe* saved = d.saved ? &*d.saved : nullptr;
     v.dose = dose_ladder(scene, d.recipe, d.fill, *p, saved);
-    v.fluence = fluence_ladder(scene, d.fill, *p, saved);
+    v.fluence = fluence_ladder(scene, d.recipe, d.fill, *p, saved);
     const Pattern& pattern = p->mark.pattern;
     v.stamp = {pattern.spot_m * 1e6, pattern.pulse_pitch_m * 1e6, in_micrometres(d.recipe.setting.hatch_pitch)};
     v.overlap = QObject::tr("%1 % along, %2 % across")
@@ -145,10 +215,18 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
     v.swatch = swatch_view(w, *p, tilt_index);
     if (v.swatch.valid)
         v.look = QObject::tr("%1, holds to %2°").arg(from_utf8(colour_name(v.swatch.tilt[0]))).arg(holds_to(v.swatch));
-    v.numbers = number_lines(*p, d.fill, traits(d.recipe.process).removes);
-    v.regime = from_utf8(word(p->effect));
+    v.numbers = number_lines(*p, d.fill, traits(d.recipe.process));
+    // What the fit leaves and what the model leaves are two things.
+    const double model = p->film_seen() && p->evidence.sheets > 0
+                             ? std::sqrt(std::max(0.0, p->film_spread_ln * p->film_spread_ln -
+                                                           std::pow(0.5 * p->evidence.growth_fit_ln, 2)))
+                             : 0;
     v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone")
-                                         : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);
+                 : model > 0             ? QObject::tr("physics, %1 cells: fit ± %2 %, distance ± %3 %")
+                                   .arg(p->evidence.cells)
+                                   .arg(std::lround(50 * p->evidence.growth_fit_ln))
+                                   .arg(std::lround(100 * model))
+                             : QObject::tr("physics and %1 cells of this lot").arg(p->evidence.cells);
     return v;
 }
 

@@ -28,7 +28,7 @@ struct ConsequencesView {
     SwatchView swatch;
     QString look; ///< "blue, holds to 45°"
     std::vector<NumberLine> numbers;
-    QString regime, rests_on;
+    QString rests_on;
 };
 
 [[nodiscard]] ConsequencesView consequences_view(const Workbench& workbench, int tilt_index);

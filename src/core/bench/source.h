@@ -39,6 +39,16 @@ struct Source {
     bool operator==(const Source&) const = default;
 };
 
+/// The same source when it emits `factor` times as much at every setting, 100 % included: drift, and what if.
+[[nodiscard]] inline Source emitting(Source s, double factor) {
+    s.rated_power *= factor;
+    s.largest_pulse *= factor;
+    s.peak_power_limit *= factor;
+    for (EnergyLimit& limit : s.energy_limits)
+        limit.energy *= factor;
+    return s;
+}
+
 /// What moves the beam.
 struct Scanner {
     Speed speed_max = mm_per_second(8000);

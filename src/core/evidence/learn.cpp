@@ -190,6 +190,27 @@ Read films_of(const Materials& materials, const std::vector<const Observation*>&
     return out;
 }
 
+/// The gain with which the removal model gives a depth; walls and debris make it less than proportional.
+double gain_of_depth(Scene scene, const Observation& o, double predicted_um) {
+    const double want = std::log(*o.depth_um);
+    double gain = std::clamp(*o.depth_um / predicted_um, 0.05, 20.0), last = 1, last_ln = std::log(predicted_um);
+    for (int i = 0; i < 20; ++i) {
+        scene.evidence.depth_gain = gain;
+        const auto p = predict(scene, o.recipe, o.fill, unseen);
+        if (!p || !p->removal || !(p->removal->depth_if_um > 0))
+            break;
+        const double ln = std::log(p->removal->depth_if_um);
+        const double slope = std::log(gain / last) != 0 ? (ln - last_ln) / std::log(gain / last) : 1;
+        if (std::abs(want - ln) < 1e-10)
+            break;
+        last = gain;
+        last_ln = ln;
+        // Near the whole stock depth no longer answers: a slope of a fifth keeps the step finite.
+        gain = std::clamp(gain * std::exp((want - ln) / std::clamp(slope, 0.2, 2.0)), 0.05, 20.0);
+    }
+    return gain;
+}
+
 void learn_depth(Evidence& evidence, const Materials& materials, const std::vector<const Observation*>& observations) {
     std::vector<std::pair<double, double>> ratios; // ln of measured over predicted, weight
     std::set<std::string> pieces;
@@ -205,7 +226,8 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
         if (!p || !p->removal || !(p->removal->depth_if_um > 0.1))
             continue;
         points.push_back(measured_point(p->mark));
-        ratios.emplace_back(std::log(*o->depth_um / p->removal->depth_if_um),
+        ratios.emplace_back(std::log(gain_of_depth({materials, **metal, o->setup->bench, o->setup->stock}, *o,
+                                                   p->removal->depth_if_um)),
                             o->confidence / (1 + std::pow(o->depth_spread_um / *o->depth_um, 2)));
         pieces.insert(o->piece);
     }

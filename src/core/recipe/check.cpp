@@ -123,6 +123,25 @@ int distinct_directions(double turn) {
     return 0;
 }
 
+Finding finding_of(ModelFinding finding) {
+    const std::string code(key(finding));
+    switch (finding) {
+    case ModelFinding::width_fixed:
+        return {code, Severity::warning, Knob::pulse_width,
+                "This source does not change its pulse width: the one that was wished for is not what comes out.",
+                "Set the source's own width, or take another bench."};
+    case ModelFinding::width_clamped:
+        return {code, Severity::warning, Knob::pulse_width,
+                "The pulse width is outside 4 to 500 ns: craters follow other physics there, so the bands are wider.",
+                "Make a proof sheet before you rely on it."};
+    case ModelFinding::plume_between_pulses:
+        return {code, Severity::note, Knob::frequency,
+                "Above 500 kHz the plume of one pulse still stands when the next one comes.",
+                "Expect less removal than predicted."};
+    }
+    return {};
+}
+
 std::vector<Finding> check(const Recipe& recipe, const Bench& bench, const Stock& stock) {
     std::vector<Finding> out;
     check_limits(recipe, bench, out);

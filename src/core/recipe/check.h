@@ -3,6 +3,7 @@
 #pragma once
 
 #include "physics/metal.h"
+#include "recipe/effect.h"
 #include "recipe/recipe.h"
 
 #include <optional>
@@ -36,6 +37,9 @@ struct Gaps {
 /// Limits, slips and habits: values that the bench cannot set, derating, pitch against the spot, turns that repeat,
 /// surface not checked for a coating. Never throws; an empty list means nothing to say.
 [[nodiscard]] std::vector<Finding> check(const Recipe& recipe, const Bench& bench, const Stock& stock);
+
+/// What the models themselves have to say before any number.
+[[nodiscard]] Finding finding_of(ModelFinding finding);
 
 /// Distinct hatch directions before the turn repeats; 0 if it does not within 180 passes.
 [[nodiscard]] int distinct_directions(double turn_per_pass_deg);

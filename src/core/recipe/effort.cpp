@@ -34,11 +34,7 @@ double change(const Prediction& a, const Prediction& b) {
 
 /// Drift acts on what the source emits, at 100 % too, so it scales the source rather than the setting.
 Bench drifted(Bench b, double share) {
-    b.source.rated_power *= 1 + share;
-    b.source.largest_pulse *= 1 + share;
-    b.source.peak_power_limit *= 1 + share;
-    for (EnergyLimit& limit : b.source.energy_limits)
-        limit.energy *= 1 + share;
+    b.source = emitting(b.source, 1 + share);
     return b;
 }
 

@@ -108,6 +108,22 @@ Explanation film_and_look(Quantity q, const Context& c) {
             rests_on_words(c.p.evidence) + "; optical constants are estimates, run a test card"};
 }
 
+Explanation outcome_shares(const Context& c) {
+    const Prediction& p = c.p;
+    if (p.effect == Effect::not_modelled)
+        return {"Outcome", "not modelled", "", std::string(p.reason), ""};
+    std::string put = fmt::format("film or threshold within a factor of {} either way", put_in(std::exp(p.band_ln), 3));
+    if (p.removal)
+        put =
+            fmt::format("film {} nm, melt index {}, craters {} times their threshold, {} % of the old surface carried "
+                        "away",
+                        put_in(p.oxide_nm(), 2), put_in(p.melt_index, 2), put_in(p.removal->pass.over_single, 2),
+                        put_in(100 * p.share_away, 2));
+    return {"Outcome", told_words(p.shares),
+            "share of workpieces, benches and lots, within what is uncertain, that show each effect", put,
+            rests_on_words(p.evidence) + "; borders are estimates, each with its spread in the data"};
+}
+
 Explanation part(Quantity q, const Context& c) {
     const AnnealResult& m = c.p.mark;
     switch (q) {
@@ -171,6 +187,8 @@ Explanation explain(Quantity q, const Scene& scene, const Recipe& recipe, const 
                     const Prediction& prediction) {
     const Context c{prediction, scene.metal, scene.materials.model, scene.bench, scene.stock, recipe, fill};
     switch (q) {
+    case Quantity::outcome:
+        return outcome_shares(c);
     case Quantity::spot:
     case Quantity::pulse_energy:
     case Quantity::peak_power:

@@ -11,6 +11,7 @@ namespace finch {
 
 /// Numbers that can say where they come from.
 enum class Quantity {
+    outcome,
     spot,
     pulse_energy,
     peak_power,

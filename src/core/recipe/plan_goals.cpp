@@ -99,9 +99,10 @@ Miss no_coat() {
     return {10, "This stock has no coat that is modelled."};
 }
 
-/// How surely it does what it does: minus ln of the share that does something else.
+/// How surely it does what it does: minus ln of the share that does something else. Nobody tells one in two hundred
+/// from less, so from there on what spares the part counts.
 double certainty(const Prediction& p) {
-    return -std::log(std::max(1 - p.share(), 1e-6));
+    return -std::log(std::max(1 - p.share(), 0.005)) - 0.5 * std::min(p.burn_index + p.mark.plate.warp, 2.0);
 }
 
 } // namespace

@@ -457,14 +457,7 @@ Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const 
         out.focus_de);
     // Drift acts on what the source emits, at 100 % too, so it scales the source rather than the setting.
     const auto oxide = both(
-        "power", drift.power,
-        [](Bench& b, Stock&, Recipe&, double d) {
-            b.source.rated_power *= 1 + d;
-            b.source.largest_pulse *= 1 + d;
-            b.source.peak_power_limit *= 1 + d;
-            for (EnergyLimit& limit : b.source.energy_limits)
-                limit.energy *= 1 + d;
-        },
+        "power", drift.power, [](Bench& b, Stock&, Recipe&, double d) { b.source = emitting(b.source, 1 + d); },
         out.power_de);
     both(
         "thickness", drift.thickness, [](Bench&, Stock& s, Recipe&, double d) { s.thickness *= 1 + d; },

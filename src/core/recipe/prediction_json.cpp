@@ -114,9 +114,6 @@ json to_json(const Prediction& p) {
     json shares = json::object();
     for (const EffectShare& s : p.shares.told(0.001))
         shares[std::string(word(s.effect))] = s.share;
-    json findings = json::array();
-    for (const ModelFinding f : p.findings)
-        findings.push_back(key(f));
     json warnings = json::array();
     for (const MarkWarning w : m.warnings)
         warnings.push_back(key(w));
@@ -125,7 +122,6 @@ json to_json(const Prediction& p) {
              {"version", 2},
              {"effect", word(p.effect)},
              {"shares", shares},
-             {"findings", findings},
              {"absent_because", p.reason.empty() ? json(nullptr) : json(p.reason)},
              {"average_power_w", m.pulse.average_power_w},
              {"derating", m.pulse.derating},

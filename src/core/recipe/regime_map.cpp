@@ -22,7 +22,8 @@ MapCell cell_of(const Scene& s, const Recipe& r, const Fill& fill) {
     c.next = next.effect;
     c.next_share = static_cast<float>(next.share);
     c.shows_film = p->film_seen();
-    if (c.shows_film)
+    c.has_film = p->mark.oxide.thickness_m > 0;
+    if (c.has_film)
         c.lab = p->lab();
     c.dose_j_mm2 = static_cast<float>(p->mark.pattern.areal_dose_j_m2 / 1e6);
     c.pulses_per_mm2 = static_cast<float>(p->mark.pattern.pulses_per_m2 / 1e6);

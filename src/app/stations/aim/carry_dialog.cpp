@@ -131,7 +131,7 @@ void CarryDialog::show_ladders(const Bench& to) {
     if (!before || !after)
         return;
     LadderView dose = dose_ladder(there, carried_->recipe, draft.fill, *after, nullptr);
-    LadderView fluence = fluence_ladder(there, draft.fill, *after, nullptr);
+    LadderView fluence = fluence_ladder(there, carried_->recipe, draft.fill, *after, nullptr);
     dose.ghost = before->mark.pattern.areal_dose_j_m2 / 1e6;
     fluence.ghost = before->mark.pattern.peak_fluence_j_m2 / 1e4;
     dose_->show_view(std::move(dose));

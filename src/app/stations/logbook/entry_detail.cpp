@@ -174,7 +174,7 @@ void EntryDetail::add_body(const Entry& e) {
             fact(tr("Growth factor"), known->sheets > 0
                                           ? tr("%1 ± %2 from %3 cells")
                                                 .arg(screen_number(known->growth_gain, 2),
-                                                     screen_number(known->growth_gain * known->gain_spread_ln, 1))
+                                                     screen_number(known->growth_gain * known->growth_fit_ln, 1))
                                                 .arg(known->cells)
                                           : tr("none learned"));
 }

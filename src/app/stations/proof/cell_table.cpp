@@ -31,8 +31,8 @@ void CellTable::reload() {
                 row.push_back(screen_number(f.prediction->mark.pattern.pulses_per_m2 / 1e6));
                 row.push_back(QString::fromStdString(format_duration(f.time_s)));
                 row.push_back(f.prediction->mark.look.valid ? lab_text(f.prediction->lab())
-                                                            : from_utf8(word(f.prediction->mark.regime)));
-                row.push_back(screen_number(f.prediction->oxide_nm(), 2));
+                                                            : QString::fromStdString(told_words(f.prediction->shares)));
+                row.push_back(f.prediction->film_seen() ? screen_number(f.prediction->oxide_nm(), 2) : QString());
             } else
                 row.resize(8, tr("cannot"));
             row.resize(13);

@@ -174,7 +174,7 @@ void HeatDialog::point_at(int row) {
     if (!p)
         return;
     dose_->show_view(dose_ladder(workbench_.scene(), then, d.fill, *p, &d.recipe));
-    fluence_->show_view(fluence_ladder(workbench_.scene(), d.fill, *p, &d.recipe));
+    fluence_->show_view(fluence_ladder(workbench_.scene(), then, d.fill, *p, &d.recipe));
 }
 
 void HeatDialog::turn(int row) {

@@ -162,10 +162,15 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
         c.predicted = marked(scene, sheet.base, f);
         if (c.predicted)
             c.predicted_de = distance(target, *c.predicted);
+        if (f.prediction && f.prediction->effect != Effect::not_modelled)
+            c.risk =
+                1 - (traits(sheet.base.process).lasting_colour ? f.prediction->shares.film() : f.prediction->share());
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
         if (c.predicted)
             c.tip +=
                 QObject::tr(", predicted %1 (%2)").arg(from_utf8(colour_name(*c.predicted)), lab_text(*c.predicted));
+        if (f.prediction && c.risk >= 0.05)
+            c.tip += u"; "_s + QString::fromStdString(told_words(f.prediction->shares));
         if (reading) {
             const CellReading& r = reading->cells.at(i);
             c.hidden = r.state == CellState::hidden;
@@ -229,9 +234,7 @@ std::vector<KnobView> knob_views(const Workbench& w) {
                                .arg(share > 0 ? u"+"_s : u"−"_s)
                                .arg(std::lround(100 * std::abs(share)));
         } else if (!then->mark.look.valid)
-            v.effect = now->mark.look.valid
-                           ? (then->mark.regime == Regime::ablation ? QObject::tr("removes") : QObject::tr("melts"))
-                           : QString();
+            v.effect = now->mark.look.valid ? from_utf8(word(then->effect)) : QString();
         else if (now->mark.look.valid) {
             v.delta_l = then->lab().l - now->lab().l;
             const double de = delta_e00(then->lab(), now->lab());
@@ -392,7 +395,7 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
         out.sentences
             << QObject::tr(
                    "Learned for %1: growth factor <b>%2 ± %3</b>. Prediction and photograph differed by %4, now by %5.")
-                   .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.gain_spread_ln, 1),
+                   .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.growth_fit_ln, 1),
                         screen_number(r->agreement.before_de, 2), screen_number(r->agreement.after_de, 2));
     }
     const auto slower = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) / 1.2));

@@ -121,14 +121,22 @@ QString surface_sentences(const Workbench& w, const SurfaceView& v) {
         out << (r.anisotropy > 0.6 ? QObject::tr("<b>Grooved</b>: every pass hits the same lines. Turn and shift them.")
                 : r.anisotropy > 0.2 ? QObject::tr("A direction still shows.")
                                      : QObject::tr("Even in all directions."));
-        if (p->removal)
+        if (p->removal && p->depth_um() > 0.05)
             out << QObject::tr("Depth with debris, all passes: <b>%1 µm</b> (%2 to %3).")
                        .arg(screen_number(p->depth_um(), 3), screen_number(p->removal->least_um, 2),
                             screen_number(p->removal->most_um, 2));
+    } else if (p->coating && p->coating->gas) {
+        out << QObject::tr("Dose <b>%1×</b> what finishes the coat.")
+                   .arg(screen_number(p->coating->gas->dose_j_mm2 / p->coating->gas->finish_j_mm2, 2));
     } else if (p->coating) {
         out << QObject::tr("Coat: fluence <b>%1×</b> its threshold; metal: <b>%2×</b> below its own.")
-                   .arg(screen_number(p->coating->coat_margin, 2), screen_number(p->coating->metal_margin, 2));
+                   .arg(screen_number(p->coating->pulsed.coat_margin, 2),
+                        screen_number(p->coating->pulsed.metal_margin, 2));
         out << QObject::tr("Wanted 1.3 and 1.2.");
+    } else if (p->black) {
+        out << QObject::tr("Pulses of <b>%1 J/cm²</b>: it darkens from %2, the film breaks from %3.")
+                   .arg(screen_number(p->black->fluence_j_cm2, 2), screen_number(p->black->low_j_cm2, 2),
+                        screen_number(p->black->high_j_cm2, 2));
     } else if (p->compound) {
         out << QObject::tr("Interface <b>%1 °C</b>, adhesion %2, ladder step %3 of 7.")
                    .arg(screen_number(p->compound->interface_c, 3), screen_number(p->compound->adhesion, 2))
