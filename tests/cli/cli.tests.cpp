@@ -40,11 +40,12 @@ TEST_CASE("predict prints every quantity under a key with its unit", "[cli]") {
     const Run r = run(words("predict --bench wren --stock sundial-316 --recipe - --robustness"), noon);
     REQUIRE(r.code == 0);
     for (const char* key : {"spot_um", "rayleigh_mm", "pulse_energy_mj", "peak_power_kw", "peak_fluence_j_cm2",
-                            "pulses_per_mm2", "areal_dose_j_mm2", "oxide_nm", "lab", "regime", "robustness"})
+                            "pulses_per_mm2", "areal_dose_j_mm2", "oxide_nm", "lab", "effect", "shares", "l_star", "robustness"})
         CHECK(r.out.contains(key));
     CHECK(r.out["pulse_energy_mj"].get<double>() == Approx(38 * 0.13 / 300));
     CHECK(r.out["areal_dose_j_mm2"].get<double>() == Approx(38 * 0.13 / (990 * 0.0035)));
-    CHECK(r.out["regime"] == "interference colour");
+    CHECK(r.out["effect"] == "colour");
+    CHECK(r.out["shares"]["colour"].get<double>() > 0.9);
 }
 
 TEST_CASE("bad use, failed work and good work have their own exit codes and a readable error", "[cli]") {

@@ -106,6 +106,8 @@ TEST_CASE("includes run one way", "[house]") {
         REQUIRE(may_see.contains(room));
         for (std::sregex_iterator it(text.begin(), text.end(), include), end; it != end; ++it) {
             const fs::path target = (*it)[1].str();
+            if (target.string().starts_with("moc_"))
+                continue; // what is written for the class of this very file
             const std::string seen =
                 fs::exists(src / "core" / target) ? room_of(fs::path("core") / target) : room_of(target);
             INFO("includes " << target);

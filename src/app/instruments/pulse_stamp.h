@@ -19,7 +19,7 @@ class PulseStamp final : public Instrument {
     Q_OBJECT
 public:
     explicit PulseStamp(const QString& name, QWidget* parent = nullptr) : Instrument(name, parent) {
-        setMinimumSize(160, 74);
+        setMinimumSize(160, 62);
     }
     void show_view(const StampView& view);
 

@@ -18,13 +18,13 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr int row = 24;
+constexpr int row = 22;
 constexpr double pad = 16;
 // From top to bottom; all of it fits beside a window of 800 px.
 constexpr int ladder_height = 224;
 constexpr int stamp_head = 272;
-constexpr int look_head = 376;
-constexpr int numbers_top = 532;
+constexpr int look_head = 366;
+constexpr int numbers_top = 520;
 
 } // namespace
 
@@ -190,7 +190,7 @@ void ConsequencesPanel::arrange() {
     const int inner = width() - 2 * left;
     dose_->setGeometry(left, 40, 116, ladder_height);
     fluence_->setGeometry(left + inner - 116, 40, 116, ladder_height);
-    stamp_->setGeometry(left, stamp_head + 24, inner, 72);
+    stamp_->setGeometry(left, stamp_head + 24, inner, 62);
     swatch_->setGeometry(left, look_head + 24, inner, 128);
     numbers_->setGeometry(left, numbers_top, inner, numbers_->sizeHint().height());
 }

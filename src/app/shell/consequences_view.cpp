@@ -141,9 +141,9 @@ NumberLine removal_line(const Prediction& p, bool meant) {
         }
         return line;
     }
-    line.value = screen_number(r.depth_um, 2);
-    if (r.most_um > 0)
-        line.value += u" (%1–%2)"_s.arg(screen_number(r.least_um, 2), screen_number(r.most_um, 2));
+    line.value = screen_number(r.told_um(), 2);
+    if (r.told_most_um() > 0)
+        line.value += u" (%1–%2)"_s.arg(screen_number(r.told_least_um(), 2), screen_number(r.told_most_um(), 2));
     return line;
 }
 

@@ -30,7 +30,9 @@ struct JoinModel {
     double groove = 1;                                 ///< loss to the walls of a groove cut in one pass
     double width_low_ns = 4, width_high_ns = 500;      ///< range of the crater and coat models
     double clamped_spread = 0.50;                      ///< added per ln unit of a clamped input
+    double vapour_spread = 1.1;                        ///< of the depth that a liquid surface boils off
     double plate_share = 0.75;                         ///< of the stock, that the upper end of the depth may take
+    double film_l_spread = 3;                          ///< of L* of a film: optical constants, haze
     double polished_spread = 6, pale_floor_spread = 8; ///< of L*
     // Bands.
     double gain_floor = 0.10;                                        ///< a gain is never known better

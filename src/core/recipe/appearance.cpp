@@ -16,7 +16,7 @@ Appearance of_film(const Scene& s, const Prediction& p) {
     a.known = true;
     a.lab = p.lab();
     a.haze = p.mark.look.haze;
-    a.l_spread = 0.5 * std::abs(band.thinner.l - band.thicker.l);
+    a.l_spread = std::hypot(0.5 * (band.thinner.l - band.thicker.l), s.materials.model.join.film_l_spread);
     a.words = p.effect == Effect::dark ? (a.lab.l < 40 ? "dark grey" : "grey") : std::string(colour_name(a.lab));
     a.rests_on = p.evidence.sheets > 0 ? fmt::format("physics and {} sheets on this lot", p.evidence.sheets)
                                        : "physics alone, no reading on this lot";

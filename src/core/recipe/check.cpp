@@ -42,7 +42,8 @@ void check_source(const Recipe& recipe, const Bench& bench, std::vector<Finding>
         out.push_back({"recipe.duty", Severity::blocking, Knob::frequency,
                        "The pulses would be on for more than half of the time.",
                        "Lower the pulse frequency or the pulse width."});
-    if (pulse.derating < 1)
+    // A share that rounds to all of it is none.
+    if (pulse.derating < 0.995)
         out.push_back(
             {"recipe.derated", Severity::warning, Knob::frequency,
              fmt::format("Below {} kHz this pulse width cannot carry full power: {} % of the set power comes out.",

@@ -7,6 +7,8 @@
 #include "physics/compound.h"
 #include "physics/net_removal.h"
 
+#include <algorithm>
+#include <cmath>
 #include <optional>
 #include <string_view>
 
@@ -20,7 +22,19 @@ struct RemovalForecast {
     double depth_if_um = 0; ///< of all passes on the workpieces where metal goes; not above the stock
     double depth_um = 0, least_um = 0, most_um = 0; ///< weighted by the share in which metal goes, with its band
     double spread_ln = 0;                           ///< of the depth
-    int passes = 0;                                 ///< done before it stalled or was through
+    /// What boils off a surface that stays liquid between pulses, where no crater is seen; weighted like `depth_um`.
+    double vapour_um = 0, vapour_spread_ln = 1.1, stock_um = 0;
+    double crater_burn_index = 0, crater_index = 0; ///< burn and removal index by craters and heat, without that
+    /// What is told: craters or vapour, whichever takes more.
+    [[nodiscard]] bool boils_off() const { return vapour_um > depth_um; }
+    [[nodiscard]] double told_um() const { return boils_off() ? vapour_um : depth_um; }
+    [[nodiscard]] double told_least_um() const {
+        return boils_off() ? std::max(least_um, vapour_um * std::exp(-vapour_spread_ln)) : least_um;
+    }
+    [[nodiscard]] double told_most_um() const {
+        return boils_off() ? std::min(stock_um, std::max(most_um, vapour_um * std::exp(vapour_spread_ln))) : most_um;
+    }
+    int passes = 0; ///< done before it stalled or was through
     double taper_deg = 90;
     FloorLook floor = FloorLook::untouched;
     double dark_floor = 0; ///< share of the floor that is dark powder

@@ -57,12 +57,14 @@ Said colour(const Wish& w, const Judged& j) {
 
 Said depth(const Wish& w, const Judged& j) {
     const Prediction& p = j.prediction;
+    if (p.compound)
+        return {Answer::fails, "0 µm", "A film is added, nothing is cut."};
     if (!p.removal)
         return p.heat_modelled ? Said{Answer::unknown, "not known", "No removal is modelled here."}
                                : Said{Answer::fails, "0 µm", "This beam does not cut bare metal."};
     const double d = p.depth_um();
-    std::string number = d > 0 ? fmt::format("{} µm ({}–{})", of_verdict(d), of_verdict(p.removal->least_um),
-                                             of_verdict(p.removal->most_um))
+    std::string number = d > 0 ? fmt::format("{} µm ({}–{})", of_verdict(d), of_verdict(p.removal->told_least_um()),
+                                             of_verdict(p.removal->told_most_um()))
                                : std::string("0 µm");
     if (d >= w.value && d <= w.high)
         return {Answer::passes, std::move(number), fmt::format("In {} passes.", burned_setting(j.recipe).passes)};

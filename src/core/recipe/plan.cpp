@@ -194,10 +194,11 @@ void settle_names(Plan& plan) {
         best->kinds.push_back(kind);
     };
     give(CandidateKind::cheapest, [](const auto& a, const auto& b) { return a.effort.cost() < b.effort.cost(); });
-    give(CandidateKind::safest, [](const auto& a, const auto& b) { return a.margin > b.margin; });
+    give(CandidateKind::safest, [](const auto& a, const auto& b) {
+        return unease(a.margin, a.effort.seconds()) < unease(b.margin, b.effort.seconds());
+    });
     give(CandidateKind::most_robust, [](const auto& a, const auto& b) {
-        return std::pair(a.spread.changes_effect, a.spread.total()) <
-               std::pair(b.spread.changes_effect, b.spread.total());
+        return unsteadiness(a.spread, a.effort.seconds()) < unsteadiness(b.spread, b.effort.seconds());
     });
     give(CandidateKind::fastest, [](const auto& a, const auto& b) { return a.effort.seconds() < b.effort.seconds(); });
     std::erase_if(plan.candidates, [](const Candidate& c) { return c.kinds.empty(); });
@@ -217,7 +218,7 @@ Expected<Plan> Planner::run(const PlanTask& task) {
         if (!c)
             return c.error();
         for (Candidate& known : out.candidates)
-            if (known.recipe == c->recipe) {
+            if (alike(known.recipe, c->recipe) && known.meets == c->meets) {
                 known.kinds.push_back(kind);
                 return std::nullopt;
             }
@@ -231,11 +232,11 @@ Expected<Plan> Planner::run(const PlanTask& task) {
     const auto money = [&](const Recipe& r, const Prediction& p) {
         return std::log(effort(scene_, r, p, aim_.fill).cost() + 1e-9);
     };
-    const auto danger = [&](const Recipe& r, const Prediction& p) { return -safety_margin(r, p); };
+    const auto danger = [&](const Recipe& r, const Prediction& p) {
+        return unease(safety_margin(r, p), effort(scene_, r, p, aim_.fill).seconds());
+    };
     const auto swing = [&](const Recipe& r, const Prediction& p) {
-        const OutcomeSpread s = outcome_spread(scene_, r, p, aim_.fill);
-        // One that may turn into something else is worse than any swing of what it is.
-        return s.total() + (s.changes_effect ? 10 : 0);
+        return unsteadiness(outcome_spread(scene_, r, p, aim_.fill), effort(scene_, r, p, aim_.fill).seconds());
     };
     const bool reached = found.miss <= 1e-3;
     const auto fastest = reached ? best({found.x}, wish_evaluations, seconds) : found.x;
@@ -256,6 +257,28 @@ Expected<Plan> Planner::run(const PlanTask& task) {
 }
 
 } // namespace
+
+double unease(double margin, double seconds) {
+    return 0.3 * std::log(seconds) - margin;
+}
+
+double unsteadiness(const OutcomeSpread& s, double seconds) {
+    // A swing that nobody sees is none; one that may turn into something else is worse than any swing of what it is.
+    return (s.total() + (s.in_colour ? 0.5 : 0.02)) * std::pow(seconds, 0.2) + (s.changes_effect ? 1000 : 0);
+}
+
+bool alike(const Recipe& a, const Recipe& b) {
+    const auto apart = [&](Knob knob, double ratio) {
+        const double x = knob_value(a, knob), y = knob_value(b, knob);
+        return x > 0 && y > 0 ? std::abs(std::log(x / y)) > std::log(ratio) : x != y;
+    };
+    if (apart(Knob::pulse_width, 1.1) || std::abs(in_mm(a.setting.focus_offset) - in_mm(b.setting.focus_offset)) > 0.5)
+        return false;
+    for (const Knob knob : {Knob::power, Knob::frequency, Knob::scan_speed, Knob::hatch_pitch, Knob::passes})
+        if (apart(knob, 1.25))
+            return false;
+    return a.process == b.process && a.compound == b.compound && a.coats == b.coats;
+}
 
 std::string_view word(CandidateKind kind) {
     switch (kind) {

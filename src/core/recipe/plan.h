@@ -39,7 +39,7 @@ struct Candidate {
     Effort effort;
     OutcomeSpread spread;
     std::vector<Verdict> verdicts;
-    double margin = 0;       ///< ln distance to the nearest unwanted effect
+    double margin = 0;       ///< as safety_margin()
     bool meets = false;      ///< does what the process is for, as the aim wants it
     std::string why_not;     ///< one sentence if it does not
     std::string sensitivity; ///< the error that matters most, and what it does
@@ -59,7 +59,16 @@ struct Plan {
 
 /// How far a recipe is from doing what its process is for, and whether the source can carry it.
 [[nodiscard]] Miss miss(const Scene& scene, const Aim& aim, const Recipe& recipe, const Prediction& prediction);
-/// ln distance to the nearest effect that would spoil it.
+/// How surely it does what it is for: for films and coats minus ln of the share that does something else, for cuts the
+/// ln distance to the threshold and to burning through.
 [[nodiscard]] double safety_margin(const Recipe& recipe, const Prediction& prediction);
+
+/// What "safest" and "most robust" make small. An operator would not wait ten times as long for a hair: time counts a
+/// little in both.
+[[nodiscard]] double unease(double safety_margin, double seconds);
+[[nodiscard]] double unsteadiness(const OutcomeSpread& spread, double seconds);
+/// Whether nobody would call two recipes different proposals: same pulse width within a tenth, and no other knob that
+/// matters a quarter apart.
+[[nodiscard]] bool alike(const Recipe& a, const Recipe& b);
 
 } // namespace finch

@@ -115,6 +115,9 @@ Miss anneal_miss(const Scene& s, const Aim& aim, const Recipe&, const Prediction
     const double dark_m = s.metal.oxide->dark_from_m;
     sum.add(over(std::log(1.05 * dark_m / std::max(p.mark.oxide.thickness_m, 1e-10)), 0),
             "The oxide is too thin to be dark.");
+    // Beyond that it flakes, and every further joule is time lost.
+    sum.add(over(std::log(p.mark.oxide.thickness_m / (0.3 * s.materials.model.scale_limit_m)), 0),
+            "The oxide grows so thick that it may flake.");
     const Wish* wish = aim.find(WishKind::dark);
     if (p.mark.look.angles > 0)
         sum.add(over(p.mark.look.specular_included[0].lab.l, wish != nullptr ? wish->value : 42) / 20,
@@ -266,7 +269,7 @@ double wanted_depth_um(const Aim& aim, Process process) {
 
 Miss miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
     Sum sum(rules(r.process).miss(s, aim, r, p));
-    if (p.mark.pulse.derating < 1)
+    if (p.mark.pulse.derating < 0.995)
         sum.add(0.3 * (1 - p.mark.pulse.derating), "The source cannot carry that power at so low a frequency.");
     const Gaps g = gaps(r, s.bench);
     sum.add(0.5 * over(g.along / g.most, 1), "The pulses would land too far apart.");

@@ -248,7 +248,17 @@ void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fi
                              load.spot_radius_m, load.speed_m_s, left_mm(load.thickness_mm, load.deepest_um) * 1e-3,
                              s.metal.conductivity_hot, s.metal.diffusivity_hot(), mark.pattern.line_m / load.speed_m_s);
         const PlateOutcome plate = plate_outcome(load, s.metal, join);
-        p.burn_index = plate.burn_index;
+        r.crater_burn_index = plate.burn_index;
+        r.crater_index = p.removal_index;
+        // Craters are seen over their threshold; below it a surface that stays liquid still boils.
+        const double unseen_share = 1 - normal_share((f.log_ratio - join.seen_from) / join.seen_spread);
+        r.vapour_um = w.away * std::min(stock_um, unseen_share * share_over(f.melt_index, 1, join.melt_spread) *
+                                                      mark.removal.net_m * 1e6);
+        r.vapour_spread_ln = join.vapour_spread;
+        r.stock_um = stock_um;
+        p.burn_index =
+            plate.burn_index + (r.boils_off() ? (r.told_most_um() - r.most_um) / (join.plate_share * stock_um) : 0);
+        p.removal_index = std::max(p.removal_index, r.told_um() / (model.removal_net_limit_m * 1e6));
         r.plate_rise_k = plate.rise_k;
         r.buckling_rise_k = buckling_rise_k(*s.metal.removal, load.thickness_mm, load.side_mm);
         p.removal = r;

@@ -37,7 +37,7 @@ struct Prediction {
     /// Whether the colour of the oxide film is what one sees.
     [[nodiscard]] bool film_seen() const { return is_film(effect) && mark.oxide.thickness_m > 0; }
     /// Depth over all passes, weighted by the share in which metal goes.
-    [[nodiscard]] double depth_um() const { return removal ? removal->depth_um : 0; }
+    [[nodiscard]] double depth_um() const { return removal ? removal->told_um() : 0; }
     [[nodiscard]] double share() const { return shares[effect]; }
     bool operator==(const Prediction&) const = default;
 };

@@ -173,9 +173,10 @@ json to_json(const Prediction& p) {
     out["band_ln"] = p.band_ln;
     if (p.removal) {
         const RemovalForecast& r = *p.removal;
-        out["removal"] = {{"depth_um", r.depth_um},
-                          {"depth_least_um", r.least_um},
-                          {"depth_most_um", r.most_um},
+        out["removal"] = {{"depth_um", r.told_um()},
+                          {"depth_least_um", r.told_least_um()},
+                          {"depth_most_um", r.told_most_um()},
+                          {"boils_off", r.boils_off()},
                           {"depth_if_um", r.depth_if_um},
                           {"depth_spread_ln", r.spread_ln},
                           {"first_pass_um", r.first_um},

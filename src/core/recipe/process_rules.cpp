@@ -18,16 +18,15 @@ void start_colour(const Scene& s, Recipe& r) {
     r.setting.hatch_pitch = 0.08 * waist(s.bench.lens(), s.bench.source.wavelength).spot;
 }
 
-/// Average heat fuses the film: soft pulses, just above the frequency from which full power comes out.
+/// Average heat fuses the film: the softest pulses, so that none blows it off.
 void start_compound(const Scene& s, Recipe& r) {
     r.coats = 2;
     if (!s.bench.source.pulsed())
         return;
     r.setting.pulse_width = s.bench.source.pulse_width_max;
-    const Energy limit = pulse_energy_limit(s.bench.source, r.setting.pulse_width);
-    const double full_khz = in_watts(s.bench.source.rated_power) / in_millijoules(limit);
+    // At the highest frequency whose pulses are off for most of the time.
     const KnobLimits f = knob_limits(s.bench, Knob::frequency);
-    r.setting.frequency = kilohertz(std::clamp(1.5 * full_khz, f.low, f.high));
+    r.setting.frequency = kilohertz(std::clamp(0.4e6 / in_nanoseconds(r.setting.pulse_width), f.low, f.high));
 }
 
 ProcessRules anneal_rules() {
@@ -181,7 +180,7 @@ ProcessRules heat_rules(Process process) {
                   {{power, 3, 100, {0.2, 0.4, 0.6, 0.8}},
                    {scan_speed, 30, 1500, {0.3, 0.5, 0.7}},
                    {hatch_pitch, 0.2, 0.6, {0.5}, spot},
-                   {focus_offset, 0, 3, {0.1, 0.6}, rayleigh_length, false, true}},
+                   {focus_offset, 0, 8, {0.1, 0.4, 0.7}, rayleigh_length, false, true}},
                   {scan_speed, power, 1.5}}};
     p.miss = process == Process::compound ? compound_miss : creep_up_miss;
     return p;

@@ -153,6 +153,7 @@ void fold_twins(std::vector<Proposal>& proposals, const std::string& own_bench) 
             }
             Proposal& twin = proposals[j];
             if (twin.bench == own_bench && proposals[i].bench != own_bench &&
+                twin.candidate().meets >= proposals[i].candidate().meets &&
                 twin.musts_passed >= proposals[i].musts_passed && twin.wishes_passed >= proposals[i].wishes_passed) {
                 twin.as_good = std::move(proposals[i].as_good);
                 std::swap(proposals[i], twin);
