@@ -265,6 +265,31 @@ TEST_CASE("a recipe is carried to a fixed source with what that bench's window m
     CHECK(c.result.report.front().invariant == Invariant::pulses_per_mm2);
     CHECK(c.typed.typed.power > 0);
     CHECK(std::fmod(c.typed.typed.pitch, 10) == Approx(0).margin(1e-6)); // lines per inch, in tens
+    // Below its full-power frequency the percentage makes up for what the source does not give.
+    Recipe low = blue;
+    low.setting = {70.6, kilohertz(26.8), nanoseconds(200), mm_per_second(600), mm(0.03), 0, 1, mm(0)};
+    const MachineSettings was = machine_settings(wren, low);
+    CHECK(machine_settings(wren, recipe_on(wren, was, low)).power_w == Approx(was.power_w));
+    // The verdict comes from what happens on both benches: soft pulses turn into ones that tear.
+    Recipe dark = blue;
+    dark.process = Process::anneal;
+    dark.setting = {25, kilohertz(300), nanoseconds(200), mm_per_second(150), mm(0.01), 0, 1, mm(0)};
+    const DemoBench demo;
+    const Scene here{materials(), *demo.metal, wren, demo.setup.stock, {}};
+    Carried anneal = carry(wren, dark, heron).value();
+    const CarriedOutcome told = carried_outcome(here, dark, heron, anneal, {mm(10), 100}).value();
+    CHECK(told.before.effect == Effect::dark);
+    CHECK(told.fluence.ratio > 2);
+    CHECK(told.verdict == TransferVerdict::new_proof_needed);
+    CHECK_FALSE(told.reasons.empty());
+    // To itself nothing changes.
+    Carried same = carry(wren, dark, wren).value();
+    CHECK(carried_outcome(here, dark, wren, same, {mm(10), 100}).value().verdict == TransferVerdict::equivalent);
+    // What would show nothing gets a start that does something.
+    Carried faint = carry(wren, blue, heron).value();
+    const CarriedOutcome start = carried_outcome(here, blue, heron, faint, {mm(10), 100}).value();
+    CHECK(start.verdict == TransferVerdict::new_proof_needed);
+    CHECK(start.after.effect != Effect::none);
     // Many passes stay many: the dose lost is made up by passes.
     Recipe deep = blue;
     deep.process = Process::engrave;

@@ -58,7 +58,7 @@ void lay_bands(LadderView& v, const std::vector<LadderSample>& samples, const Me
         v.bands.back().to = std::min(v.bands.back().to, v.high);
 }
 
-constexpr int ladder_steps = 24; // a sixth of a decade: finer than the borders are known
+constexpr int ladder_steps = 18; // a quarter to a ninth of a decade: finer than the borders are known
 
 } // namespace
 

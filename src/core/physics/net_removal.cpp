@@ -33,17 +33,22 @@ NetPass net_pass(const Cutting& cut, const MetSurface& surface, Length spot, boo
     const double speed = in_mm_per_second(cut.raster.speed), pitch = in_mm(cut.raster.pitch);
     out.pulses_per_mm2 = in_hertz(cut.train.frequency) / (speed * pitch);
     const double fin = first ? surface.finish : 1;
-    double log_ratio = 2;
     // A contraction with a factor below 0.2: twelve rounds leave nothing that a double could hold. The finish acts
-    // through the first pulses on a spot, whose number changes with it.
+    // through the first pulses on a spot, whose number changes with it. In logarithms, because powers are slow.
+    const double ln_fin = std::log(fin);
+    const double over = std::log(p.shielded_fluence_j_cm2 / (p.single_threshold_j_cm2 * surface.warm));
+    double log_ratio = 2;
     for (int i = 0; i < 12; ++i) {
         const double n = std::max(1.0, out.pulses_per_mm2 * 1e-6 * pi / 8 * d * d * std::max(log_ratio, 0.5));
         out.pulses_per_crater = n;
-        out.single_threshold_j_cm2 = p.single_threshold_j_cm2 * surface.warm * (fin == 1 ? 1 : std::pow(fin, -1 / n));
-        log_ratio =
-            std::max(0.0, std::log(p.shielded_fluence_j_cm2 / incubated_threshold(out.single_threshold_j_cm2,
-                                                                                  cut.metal.incubation, n, cut.model)));
+        const double next = std::max(
+            0.0, over + ln_fin / n + (1 - cut.metal.incubation) * std::log(std::min(n, cut.model.incubation_cap)));
+        if (next == log_ratio)
+            break;
+        log_ratio = next;
     }
+    out.single_threshold_j_cm2 =
+        p.single_threshold_j_cm2 * surface.warm * (fin == 1 ? 1 : std::pow(fin, -1 / out.pulses_per_crater));
     out.crater = crater_over(p, cut.metal, cut.model, out.single_threshold_j_cm2, out.pulses_per_crater);
     out.over_single = p.shielded_fluence_j_cm2 / out.single_threshold_j_cm2;
     out.areal_energy_j_mm2 = in_watts(cut.train.average_power()) / (speed * pitch);
@@ -71,19 +76,30 @@ double groove_depth_um(const JoinModel& join, double z, double crater_um) {
     return 2 * z / (1 + std::sqrt(1 + 2 * join.groove / crater_um * z));
 }
 
+namespace {
+
+/// (1 - exp(-u)) / u, u >= 0; by its series where a pass takes little, because there are thousands of passes.
+double mean_decay(double u) {
+    return u < 0.05 ? 1 - u / 2 * (1 - u / 3 * (1 - u / 4 * (1 - u / 5 * (1 - u / 6)))) : (1 - std::exp(-u)) / u;
+}
+/// As debris_efficiency(); `clear` = exp(-since / scale).
+double efficiency_after(const RemovalModel& model, double clear, double more) {
+    return model.debris_floor + (1 - model.debris_floor) * clear * mean_decay(more / model.debris_depth_um);
+}
+
+} // namespace
+
 double debris_efficiency(const RemovalModel& model, double since, double more) {
-    const double u = more / model.debris_depth_um;
-    const double mean = u < 1e-6 ? 1 - 0.5 * u : (1 - std::exp(-u)) / u;
-    return model.debris_floor + (1 - model.debris_floor) * std::exp(-since / model.debris_depth_um) * mean;
+    return efficiency_after(model, std::exp(-since / model.debris_depth_um), more);
 }
 
 namespace {
 
-double through_walls_and_debris(const Cutting& cut, const JoinModel& join, double z1, double crater_um, double since) {
+double through_walls_and_debris(const Cutting& cut, const JoinModel& join, double z1, double crater_um, double clear) {
     if (z1 <= 0)
         return 0;
-    const double first = groove_depth_um(join, z1 * debris_efficiency(cut.model, since, 0), crater_um);
-    const double z = groove_depth_um(join, z1 * debris_efficiency(cut.model, since, first), crater_um);
+    const double first = groove_depth_um(join, z1 * efficiency_after(cut.model, clear, 0), crater_um);
+    const double z = groove_depth_um(join, z1 * efficiency_after(cut.model, clear, first), crater_um);
     const double out_of_focus = 0.5e-3 * z / in_mm(cut.beam.rayleigh);
     return z / (1 + out_of_focus * out_of_focus);
 }
@@ -97,7 +113,7 @@ double caught_not(const JoinModel& join, const NetPass& p, double width_ns) {
 double net_depth_um(const Cutting& cut, const JoinModel& join, const NetPass& p, double since, double shade) {
     return through_walls_and_debris(cut, join,
                                     p.loosened_um * caught_not(join, p, in_nanoseconds(cut.train.width)) * shade,
-                                    p.crater.diameter_um, since);
+                                    p.crater.diameter_um, std::exp(-since / cut.model.debris_depth_um));
 }
 
 NetWalk::NetWalk(const Cutting& cut, const JoinModel& join, const MetSurface& surface, const DeepWork& work)
@@ -154,15 +170,15 @@ NetWalk::Fresh NetWalk::read(double offset_mm) {
             wa * a.crater_um + wb * b.crater_um + wc * c.crater_um + wd * d.crater_um, b.branch};
 }
 
-double NetWalk::pass_um(const Fresh& f, double calibration, double since, double shade) const {
-    return through_walls_and_debris(cut_, join_, f.net_um * calibration * shade, f.crater_um, since);
+double NetWalk::pass_um(const Fresh& f, double calibration, double clear, double shade) const {
+    return through_walls_and_debris(cut_, join_, f.net_um * calibration * shade, f.crater_um, clear);
 }
 
 NetWalk::Outcome NetWalk::walk(double factor, double stop_um, double cap_um) {
     Outcome out;
     const double calibration = work_.calibration * factor;
     double& z = out.depth_um;
-    double since = 0, focus = 0;
+    double since = 0, focus = 0, clear = 1; // clear = exp(-since / scale), carried along
     const auto seen = [&](std::optional<int>& at, double limit) {
         if (!at && std::min(z, cap_um) >= limit)
             at = out.passes;
@@ -170,16 +186,20 @@ NetWalk::Outcome NetWalk::walk(double factor, double stop_um, double cap_um) {
     for (int i = 1; i <= work_.passes; ++i) {
         const double offset = work_.focus_offset_mm + z * 1e-3 - focus;
         const double shade = 1 / (1 + cut_.model.aspect * z * 1e-3 / work_.width_mm);
-        const double dz = pass_um(i == 1 ? first_fresh_ : read(offset), calibration, since, shade);
+        const double dz = pass_um(i == 1 ? first_fresh_ : read(offset), calibration, clear, shade);
         z += dz;
         since += dz;
+        const double u = dz / cut_.model.debris_depth_um;
+        clear *= 1 - u * mean_decay(u);
         out.passes = i;
         seen(out.emerges_at, cut_.model.emerge_um);
         seen(out.clear_at, 2.5 * cut_.model.emerge_um);
         if (z >= stop_um || dz < stalled_um)
             break;
-        if (work_.clean_every > 0 && i % work_.clean_every == 0)
+        if (work_.clean_every > 0 && i % work_.clean_every == 0) {
             since *= cut_.model.cleaning_residue;
+            clear = std::exp(-since / cut_.model.debris_depth_um);
+        }
         if (work_.focus_every > 0 && i % work_.focus_every == 0)
             focus += work_.focus_step_mm;
     }

@@ -76,7 +76,7 @@ private:
     [[nodiscard]] Fresh fresh(double offset_mm) const;
     [[nodiscard]] const Fresh& node(long i);
     [[nodiscard]] Fresh read(double offset_mm);
-    [[nodiscard]] double pass_um(const Fresh& fresh, double calibration, double since, double shade) const;
+    [[nodiscard]] double pass_um(const Fresh& fresh, double calibration, double clear, double shade) const;
 
     const Cutting& cut_;
     const JoinModel& join_;

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "recipe/carry.h"
 
+#include "quantity/angles.h"
 #include "quantity/format.h"
 
 #include <algorithm>
@@ -46,11 +47,13 @@ MachineLimits machine_limits(const Bench& bench, double wanted_ns) {
 
 Recipe recipe_on(const Bench& bench, const MachineSettings& s, Recipe r) {
     const BeamWaist beam = waist(bench.lens(), bench.source.wavelength);
-    r.setting.power_percent = std::clamp(100 * s.power_w / in_watts(bench.source.rated_power), 0.01, 100.0);
     r.setting.scan_speed = mm_per_second(s.speed_mm_s);
     r.setting.frequency = kilohertz(s.frequency_khz);
     r.setting.hatch_pitch = mm(s.pitch_mm);
     r.setting.pulse_width = nanoseconds(s.pulse_ns);
+    // Below its lowest full-power frequency a source gives less than its percentage says.
+    const double full_w = in_watts(bench.source.rated_power) * pulse_output(bench.source, r.setting).derating;
+    r.setting.power_percent = std::clamp(100 * s.power_w / full_w, 0.01, 100.0);
     r.setting.passes = s.passes;
     r.cross_hatch = false;
     const double sign = r.setting.focus_offset < mm(0) ? -1 : 1;
@@ -80,6 +83,89 @@ Expected<Carried> carry(const Bench& from, const Recipe& recipe, const Bench& to
         settled.passes = std::clamp(static_cast<int>(std::lround(passes * lost)), 1, 10000);
     }
     out.recipe = recipe_on(to, settled, recipe);
+    return out;
+}
+
+namespace {
+
+double pulses_on_spot(const MachineSettings& s) {
+    return std::max(1.0, s.frequency_khz * 1e3 / (s.speed_mm_s * s.pitch_mm) * pi / 4 * s.spot_mm * s.spot_mm);
+}
+
+double fluence_of(const MachineSettings& s) {
+    return peak_fluence_j_cm2(millijoules(s.power_w / s.frequency_khz), mm(s.spot_mm));
+}
+
+/// Slower, until the film is as thick as it was; no further than the bench goes.
+bool start_that_marks(const Scene& there, const Prediction& before, Carried& carried, const Fill& fill) {
+    const KnobLimits limits = knob_limits(there.bench, Knob::scan_speed);
+    const double now = knob_value(carried.recipe, Knob::scan_speed);
+    const auto film_at = [&](double speed) {
+        const auto p = predict(there, with_knob(carried.recipe, Knob::scan_speed, speed), fill, unseen);
+        return p ? p->oxide_nm() : 0;
+    };
+    double slow = std::max(limits.low, now / 1000), fast = now;
+    if (film_at(slow) < before.oxide_nm())
+        return false;
+    for (int i = 0; i < 40; ++i) {
+        const double middle = std::sqrt(slow * fast);
+        (film_at(middle) >= before.oxide_nm() ? slow : fast) = middle;
+    }
+    const Recipe slower = with_knob(carried.recipe, Knob::scan_speed, slow);
+    const auto p = predict(there, slower, fill, unseen);
+    if (!p || !is_film(p->effect))
+        return false;
+    carried.recipe = slower;
+    return true;
+}
+
+} // namespace
+
+Expected<CarriedOutcome> carried_outcome(const Scene& here, const Recipe& recipe, const Bench& to, Carried& carried,
+                                         const Fill& fill) {
+    const Scene bare_here = here.knowing({});
+    const Scene there{here.materials, here.metal, to, here.stock, {}};
+    CarriedOutcome out;
+    auto before = predict(bare_here, recipe, fill);
+    if (!before)
+        return tl::unexpected(before.error());
+    out.before = std::move(*before);
+    const TransferFamily family = traits(recipe.process).family;
+    const auto worse = [&](TransferVerdict verdict, std::string reason) {
+        out.verdict = std::max(out.verdict, verdict);
+        out.reasons.push_back(std::move(reason));
+    };
+    out.verdict = carried.result.verdict;
+    auto after = predict(there, carried.recipe, fill);
+    if (!after)
+        return tl::unexpected(after.error());
+    if (is_film(out.before.effect) && after->effect == Effect::none) {
+        const double speed = knob_value(carried.recipe, Knob::scan_speed);
+        if (start_that_marks(there, out.before, carried, fill)) {
+            worse(TransferVerdict::new_proof_needed,
+                  fmt::format("As carried it would show nothing: begin at {} mm/s instead of {}.",
+                              format_number(knob_value(carried.recipe, Knob::scan_speed), 3), format_number(speed, 3)));
+            after = predict(there, carried.recipe, fill);
+            if (!after)
+                return tl::unexpected(after.error());
+        }
+    }
+    out.after = std::move(*after);
+    if (here.metal.removal && to.source.pulsed() && here.bench.source.pulsed()) {
+        const MachineSettings old = machine_settings(here.bench, recipe), now = machine_settings(to, carried.recipe);
+        out.fluence = fluence_rise(family, *here.metal.removal, here.materials.model.removal, here.materials.model.join,
+                                   fluence_of(old), fluence_of(now), now.pulse_ns, pulses_on_spot(now));
+        if (out.fluence.verdict != TransferVerdict::equivalent)
+            worse(out.fluence.verdict,
+                  fmt::format("The peak fluence is {} times what it was: {} % of such pulses {}.",
+                              format_number(out.fluence.ratio, 2), format_number(100 * out.fluence.share_above, 2),
+                              family == TransferFamily::compound ? "blow the film off" : "tear the surface"));
+    }
+    if (out.after.effect != out.before.effect)
+        worse(TransferVerdict::new_proof_needed,
+              fmt::format("There it is {}, here {}.", told_words(out.after.shares), told_words(out.before.shares)));
+    else if (out.after.share() < 0.75 && out.after.share() < out.before.share() - 0.1)
+        worse(TransferVerdict::close, fmt::format("There it is less sure: {}.", told_words(out.after.shares)));
     return out;
 }
 

@@ -25,6 +25,19 @@ struct Carried {
 /// Many passes are carried as one, and the number of passes makes up for what the dose lost. Errors: transfer.*.
 [[nodiscard]] Expected<Carried> carry(const Bench& from, const Recipe& recipe, const Bench& to);
 
+/// What a carried recipe does there, against what it did here, both predicted with the physics alone: what was learned
+/// on one bench says nothing on another.
+struct CarriedOutcome {
+    Prediction before, after;
+    FluenceRise fluence;
+    TransferVerdict verdict = TransferVerdict::equivalent; ///< the worst of settings, pulses and outcome
+    std::vector<std::string> reasons;                      ///< why it is not better; sentences
+};
+/// Where the carried recipe would show nothing, `carried` is first moved to the scan speed that grows the same film.
+/// Errors: as predict().
+[[nodiscard]] Expected<CarriedOutcome> carried_outcome(const Scene& here, const Recipe& recipe, const Bench& to,
+                                                       Carried& carried, const Fill& fill);
+
 /// Why a bench cannot run a recipe as it is; empty if it can.
 [[nodiscard]] std::vector<std::string> cannot_run(const Bench& bench, const Recipe& recipe);
 

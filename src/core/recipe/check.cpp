@@ -90,16 +90,22 @@ void check_stock(const Recipe& recipe, const Stock& stock, std::vector<Finding>&
         out.push_back({"stock.coating_unknown", Severity::warning, std::nullopt,
                        "Nobody has checked this stock for plating, lacquer or clear film.",
                        "Check it, then set the coating on the Bench station."});
+    else if (stock.coating == Coating::polish_residue)
+        out.push_back({"stock.polish", Severity::warning, std::nullopt,
+                       "Wax or polish is left on the surface: the oxide grows thinner there, and in patches.",
+                       "Degrease it, then set the coating on the Bench station."});
     else if (stock.coating != Coating::none && !traits(recipe.process).takes_coat())
         out.push_back({"stock.coated", Severity::warning, std::nullopt,
                        "The surface is coated: hardly any oxide grows through it.", "Strip the coating first."});
     std::string below = stock.under_it;
     std::transform(below.begin(), below.end(), below.begin(), [](unsigned char c) { return std::tolower(c); });
     for (const char* fuel : {"wood", "paper", "card", "ply", "mdf", "foam", "cloth"})
-        if (below.find(fuel) != std::string::npos)
+        if (below.find(fuel) != std::string::npos) {
             out.push_back({"stock.fuel_below", Severity::blocking, std::nullopt,
                            fmt::format("\"{}\" below the part can catch fire.", stock.under_it),
                            "Lay it on metal, and follow your local fire rules."});
+            break; // plywood is wood
+        }
 }
 
 } // namespace

@@ -11,7 +11,7 @@
 namespace finch {
 namespace {
 
-constexpr int most_planned_passes = 6000;
+constexpr int most_planned_passes = 2500; // hours of beam on a palm; nobody plans more
 
 double three_digits(double v) {
     if (v == 0)

@@ -194,8 +194,9 @@ void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fi
             likely = walk.walk(1, 4 * stock_um, stock_um);
             if (likely.depth_um > 0) {
                 const double factor = std::exp(r.spread_ln);
-                const double a = walk.walk(1 / factor, 4 * stock_um).depth_um,
-                             b = walk.walk(factor, 4 * stock_um).depth_um;
+                // A search does not ask for the band; its upper end is nearly the factor.
+                const double a = !with_look ? likely.depth_um / factor : walk.walk(1 / factor, 4 * stock_um).depth_um,
+                             b = !with_look ? likely.depth_um * factor : walk.walk(factor, 4 * stock_um).depth_um;
                 least_um = std::min(std::min(a, b), stock_um);
                 highest_um = std::min(std::max(a, b), stock_um);
             }
@@ -243,10 +244,14 @@ void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fi
         load.start_k = start_k;
         load.spot_radius_m = mark.pattern.spot_radius_m;
         load.speed_m_s = recipe.setting.scan_speed.value();
+        // As long as nothing is gone, the heat model has it already.
+        const double rest_mm = left_mm(load.thickness_mm, load.deepest_um);
         load.moving_rise_k =
-            moving_spot_rise(mark.heat.absorptance * mark.pulse.average_power_w * mark.heat.heat_kept,
-                             load.spot_radius_m, load.speed_m_s, left_mm(load.thickness_mm, load.deepest_um) * 1e-3,
-                             s.metal.conductivity_hot, s.metal.diffusivity_hot(), mark.pattern.line_m / load.speed_m_s);
+            rest_mm == load.thickness_mm
+                ? mark.heat.moving_rise
+                : moving_spot_rise(mark.heat.absorptance * mark.pulse.average_power_w * mark.heat.heat_kept,
+                                   load.spot_radius_m, load.speed_m_s, rest_mm * 1e-3, s.metal.conductivity_hot,
+                                   s.metal.diffusivity_hot(), mark.pattern.line_m / load.speed_m_s);
         const PlateOutcome plate = plate_outcome(load, s.metal, join);
         r.crater_burn_index = plate.burn_index;
         r.crater_index = p.removal_index;

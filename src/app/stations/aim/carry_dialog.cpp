@@ -103,7 +103,10 @@ void CarryDialog::show_bench(int index) {
         return verdict_->say({State::fail, QString::fromStdString(sentence(carried.error()))});
     }
     carried_ = *carried;
-    verdict_->say(verdict_words(carried_->result));
+    const auto outcome =
+        finch::carried_outcome(workbench_.scene(), workbench_.draft().recipe, to, *carried_, workbench_.draft().fill);
+    verdict_->say(outcome ? verdict_words(carried_->result, *outcome) : verdict_words(carried_->result));
+    verdict_now_ = outcome ? outcome->verdict : carried_->result.verdict;
     const MachineDialog& d = to.dialog;
     const auto unit = [](const std::optional<double>& maximum, const QString& absolute) {
         return maximum ? u" %"_s : u' ' + absolute;
@@ -149,8 +152,8 @@ void CarryDialog::take() {
         d.recipe = carried_->recipe;
     });
     workbench_.say(tr("The recipe is now on %1: %2. The first run there is a coupon.")
-                       .arg(QString::fromStdString(to.name), from_utf8(word(carried_->result.verdict))),
-                   carried_->result.verdict == TransferVerdict::equivalent ? State::ok : State::warn);
+                       .arg(QString::fromStdString(to.name), from_utf8(word(verdict_now_))),
+                   verdict_now_ == TransferVerdict::equivalent ? State::ok : State::warn);
     accept();
 }
 

@@ -30,6 +30,7 @@ private:
     Workbench& workbench_;
     AimFlow& aims_;
     QComboBox* benches_ = nullptr;
+    TransferVerdict verdict_now_ = TransferVerdict::equivalent;
     VerdictLine* verdict_ = nullptr;
     QLabel* cannot_ = nullptr;
     ChangeBars* settings_ = nullptr;

@@ -121,4 +121,18 @@ VerdictWords verdict_words(const TransferResult& r) {
     return {State::ok, QObject::tr("Equivalent: all that matters is kept%1.").arg(held)};
 }
 
+VerdictWords verdict_words(const TransferResult& result, const CarriedOutcome& outcome) {
+    VerdictWords words = verdict_words(result);
+    if (outcome.reasons.empty())
+        return words;
+    words.state = outcome.verdict == TransferVerdict::new_proof_needed ? State::fail : State::warn;
+    QStringList reasons;
+    for (const std::string& r : outcome.reasons)
+        reasons << QString::fromStdString(r);
+    words.text = (words.state == State::fail ? QObject::tr("Burn a new proof sheet. %1")
+                                             : QObject::tr("Close, burn a coupon. %1"))
+                     .arg(reasons.join(u' '));
+    return words;
+}
+
 } // namespace finch::app

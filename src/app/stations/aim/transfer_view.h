@@ -25,5 +25,7 @@ struct VerdictWords {
 };
 /// One verdict, with what stands in its way.
 [[nodiscard]] VerdictWords verdict_words(const TransferResult& result);
+/// The same with what is predicted on both benches, which weighs more.
+[[nodiscard]] VerdictWords verdict_words(const TransferResult& result, const CarriedOutcome& outcome);
 
 } // namespace finch::app
