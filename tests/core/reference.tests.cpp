@@ -33,7 +33,8 @@ std::string differs(const json& want, const json& got, double tolerance, const s
         if (!got.is_array() || got.size() != want.size())
             return path + " has another length";
         for (std::size_t i = 0; i < want.size(); ++i)
-            if (auto why = differs(want[i], got[i], tolerance, path + "[" + std::to_string(i) + "]", absolute); !why.empty())
+            if (auto why = differs(want[i], got[i], tolerance, path + "[" + std::to_string(i) + "]", absolute);
+                !why.empty())
                 return why;
         return {};
     }

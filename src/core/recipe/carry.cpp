@@ -139,11 +139,12 @@ Expected<CarriedOutcome> carried_outcome(const Scene& here, const Recipe& recipe
     auto after = predict(there, carried.recipe, fill);
     if (!after)
         return tl::unexpected(after.error());
-    if (is_film(out.before.effect) && after->effect == Effect::none) {
+    if (is_film(out.before.effect) && after->effect <= Effect::dark &&
+        after->oxide_nm() < 0.5 * out.before.oxide_nm()) {
         const double speed = knob_value(carried.recipe, Knob::scan_speed);
         if (start_that_marks(there, out.before, carried, fill)) {
             worse(TransferVerdict::new_proof_needed,
-                  fmt::format("As carried it would show nothing: begin at {} mm/s instead of {}.",
+                  fmt::format("As carried it would hardly show: begin at {} mm/s instead of {}.",
                               format_number(knob_value(carried.recipe, Knob::scan_speed), 3), format_number(speed, 3)));
             after = predict(there, carried.recipe, fill);
             if (!after)

@@ -89,6 +89,9 @@ Said smooth(const Wish& w, const Judged& j) {
     const Prediction& p = j.prediction;
     if (p.compound)
         return {Answer::unknown, "raised film", "A fused film stands on the surface: feel a coupon."};
+    if (p.black)
+        return {pass_if(p.effect == Effect::darkens || p.effect == Effect::coat_kept), "no step",
+                "The mark lies under the film."};
     if (p.coating)
         return {pass_if(p.effect == Effect::bleaches || p.effect == Effect::coat_kept),
                 p.effect == Effect::bleaches ? "no step" : "edge of the coat",
@@ -153,6 +156,11 @@ Said lasting(const Scene& s, const Wish& w, const Judged& j) {
 
 Said coat(const Wish& w, const Judged& j) {
     const Prediction& p = j.prediction;
+    if (p.black) {
+        const double broken = p.shares[Effect::strips_and_marks];
+        return {pass_if(broken < 0.5), fmt::format("{:.0f} % whole", 100 * (1 - broken)),
+                broken < 0.5 ? "The film stays whole over the mark." : "The film breaks: bare metal is exposed."};
+    }
     if (!p.coating)
         return unknown("There is no modelled coat on this stock.");
     const CoatingOutcome& c = p.coating->pulsed;
@@ -253,8 +261,10 @@ Durability durability(const Scene& s, const Recipe& recipe, const Prediction& p)
     case Effect::strips_and_marks:
         what = "strip";
         break;
-    case Effect::bleaches:
     case Effect::darkens:
+        what = "film-dark";
+        break;
+    case Effect::bleaches:
         what = "bleach";
         break;
     case Effect::bonds:

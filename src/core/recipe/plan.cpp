@@ -326,15 +326,23 @@ Expected<void> possible(const Scene& s, const PlanTask& task) {
     }
     if (s.metal.film == nullptr)
         return no(fmt::format("Nothing is predicted for {}.", s.metal.name), "Creep up on scrap, pass by pass.");
-    if (source == SourceKind::gas)
-        return no("Bare metal throws the light of a gas laser back.", "Use a compound, or another bench.");
+    const CoatConstants* coat = s.materials.coat(s.stock.coating);
+    const bool clear_film = s.stock.coating == Coating::anodised_natural;
+    if (source == SourceKind::gas && (coat == nullptr || !coat->gas || !process.takes_coat()))
+        return no(clear_film ? "A white mark in a clear anodised film is not modelled."
+                             : "Bare metal throws the light of a gas laser back.",
+                  "Use a compound, or another bench.");
     if (source == SourceKind::blue_diode && task.process != Process::colour)
         return no("A blue diode only tints or colours metal.", "Use a pulsed fibre bench.");
-    const bool coated = s.materials.coat(s.stock.coating) != nullptr;
+    const bool coated = coat != nullptr || clear_film;
     if (process.takes_coat() && !coated)
         return no("There is no coat on this stock.", "Set the coating on the Bench station.");
     if (process.works_on == WorksOn::dyed_film && s.stock.coating != Coating::anodised)
         return no("Only a dyed anodised film bleaches.", "Strip the coat instead.");
+    if ((process.works_on == WorksOn::clear_film) != clear_film && process.takes_coat())
+        return no(clear_film ? "Nothing is known of how a clear anodised film comes off."
+                             : "Only a clear anodised film darkens.",
+                  "Set the coating on the Bench station.");
     if (!process.takes_coat() && coated)
         return no("The stock is coated.", "Strip the coat first.");
     if (process.works_on == WorksOn::oxide) {
@@ -365,6 +373,7 @@ std::vector<PlanTask> possible_tasks(const Scene& s) {
         case WorksOn::bare_metal:
         case WorksOn::coat:
         case WorksOn::dyed_film:
+        case WorksOn::clear_film:
             for (const SchoolRules& school : rules(process).schools)
                 offer({process, school.school, {}, {}}, school.turns_pulse_width);
             break;

@@ -211,6 +211,20 @@ Miss bleach_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
     return sum.total();
 }
 
+Miss film_dark_miss(const Scene& s, const Aim& aim, const Recipe&, const Prediction& p) {
+    if (!p.black)
+        return {10, "Only a clear anodised film darkens."};
+    Sum sum;
+    const BlackFilmOutcome& b = *p.black;
+    sum.add(std::log(1.3 * b.low_j_cm2 / b.fluence_j_cm2), "The pulses are too weak to alter the ground of the film.");
+    sum.add(std::log(1.6 * b.fluence_j_cm2 / b.high_j_cm2), "So strong that the film would break.");
+    sum.add(std::log(2 * s.materials.model.join.black_pulses / b.pulses_per_spot), "Too few pulses on each spot.");
+    sum.add(over(0.6 - p.shares[Effect::darkens], 0), "The pulses are too long: the film would lift.");
+    if (const Wish* wish = aim.find(WishKind::dark); wish != nullptr && b.l_star)
+        sum.add(over(*b.l_star, wish->value) / 20, "It stays lighter than wished.");
+    return sum.total();
+}
+
 Miss strip_miss(const Scene&, const Aim&, const Recipe&, const Prediction& p) {
     Sum sum;
     if (!p.coating)

@@ -15,6 +15,7 @@ namespace finch {
 [[nodiscard]] Miss cut_miss(const Scene&, const Aim&, const Recipe&, const Prediction&);
 [[nodiscard]] Miss strip_miss(const Scene&, const Aim&, const Recipe&, const Prediction&);
 [[nodiscard]] Miss bleach_miss(const Scene&, const Aim&, const Recipe&, const Prediction&);
+[[nodiscard]] Miss film_dark_miss(const Scene&, const Aim&, const Recipe&, const Prediction&);
 [[nodiscard]] Miss compound_miss(const Scene&, const Aim&, const Recipe&, const Prediction&);
 [[nodiscard]] Miss creep_up_miss(const Scene&, const Aim&, const Recipe&, const Prediction&);
 

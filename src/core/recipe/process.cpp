@@ -24,6 +24,8 @@ constexpr std::array process_table = [] {
         ProcessTraits{Process::compound, "compound", "Compound", false, false, compound, power_ladders,
                       Family::compound},
         ProcessTraits{Process::creep_up, "creep-up", "Creep up", false, false, anything, sheets, Family::colour},
+        ProcessTraits{Process::film_dark, "film-dark", "Dark in the film", false, false, clear_film, sheets,
+                      Family::strip},
     };
 }();
 

@@ -154,8 +154,8 @@ ProcessRules coat_rules(Process process) {
                   {},
                   any_width,
                   {{power, 5, 100, {0.3, 0.6, 0.9}},
-                   {frequency, 40, 1000, {0.3, 0.6, 0.9}},
-                   {pulse_width, bleach ? 8.0 : 60.0, 350, {0.3, 0.8}},
+                   {frequency, 40, 1000, {0.3, 0.6, 0.9}, knob_unit, true, true},
+                   {pulse_width, bleach ? 8.0 : 60.0, 350, {0.3, 0.8}, knob_unit, true, true},
                    {hatch_pitch, 0.15, 0.75, {0.5}, spot},
                    {scan_speed, 300, 6000, {0.5, 0.8}},
                    {focus_offset, 0, 8, {0.2, 0.5, 0.75}, rayleigh_length, false}},
@@ -164,6 +164,26 @@ ProcessRules coat_rules(Process process) {
     if (!bleach)
         p.follow = follow_coat;
     p.miss = bleach ? bleach_miss : strip_miss;
+    return p;
+}
+
+/// Many short pulses at high frequency, between what alters the ground of a clear film and what breaks it.
+ProcessRules film_dark_rules() {
+    using enum Knob;
+    using enum Per;
+    ProcessRules p;
+    p.process = Process::film_dark;
+    p.schools = {{School::single,
+                  {},
+                  any_width,
+                  {{power, 5, 100, {0.3, 0.6, 0.9}},
+                   {frequency, 100, 1500, {0.4, 0.7}},
+                   {pulse_width, 4, 30, {0.2, 0.6}},
+                   {hatch_pitch, 0.03, 0.3, {0.3, 0.7}, spot},
+                   {scan_speed, 50, 3000, {0.3, 0.6}}},
+                  {scan_speed, power, 1.5}}};
+    p.look_decides = false;
+    p.miss = film_dark_miss;
     return p;
 }
 
@@ -196,7 +216,8 @@ const std::vector<ProcessRules>& table() {
                                                coat_rules(Process::strip),
                                                coat_rules(Process::bleach),
                                                heat_rules(Process::compound),
-                                               heat_rules(Process::creep_up)};
+                                               heat_rules(Process::creep_up),
+                                               film_dark_rules()};
     return all;
 }
 
