@@ -49,7 +49,17 @@ Expected<json> predict(const Context& context, const PredictOptions& o) {
     const auto own = load_scene(context, o.bench, o.stock);
     if (!own)
         return tl::unexpected(own.error());
-    const Scene scene = own->scene();
+    Evidence known;
+    if (!o.evidence.empty()) {
+        const auto text = read_input(context, o.evidence);
+        const auto document = text ? parse_json(*text, o.evidence) : Expected<json>(tl::unexpected(text.error()));
+        const auto read =
+            document ? evidence_from_json(*document, o.evidence) : Expected<Evidence>(tl::unexpected(document.error()));
+        if (!read)
+            return tl::unexpected(read.error());
+        known = *read;
+    }
+    const Scene scene = own->scene().knowing(known);
     const auto text = read_input(context, o.recipe);
     const auto recipe = text ? recipe_from_text(*text, o.recipe) : Expected<Recipe>(tl::unexpected(text.error()));
     if (!recipe)

@@ -8,6 +8,7 @@
 #include <iosfwd>
 #include <nlohmann/json_fwd.hpp>
 #include <string>
+#include <vector>
 
 /// The work of the command line program. Each command returns a document to print, or an error.
 namespace finch::cli {
@@ -20,9 +21,39 @@ struct Context {
 
 struct PredictOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", fill;
+    std::string evidence; ///< a `rests_on` document: what is known of this lot
     bool robustness = false;
 };
 [[nodiscard]] Expected<nlohmann::json> predict(const Context& context, const PredictOptions& options);
+
+struct AimOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", aim, process;
+};
+/// How a recipe answers an aim, wish by wish.
+[[nodiscard]] Expected<nlohmann::json> aim_judge(const Context& context, const AimOptions& options);
+/// Candidates of every process that this bench can do to this stock, or of one.
+[[nodiscard]] Expected<nlohmann::json> plan(const Context& context, const AimOptions& options);
+
+struct CarryOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", to = "heron";
+};
+[[nodiscard]] Expected<nlohmann::json> carry(const Context& context, const CarryOptions& options);
+
+struct BorrowOptions {
+    std::string bench = "wren", stock = "sundial-316", text = "-", process = "engrave";
+};
+[[nodiscard]] Expected<nlohmann::json> borrow(const Context& context, const BorrowOptions& options);
+
+/// What a run of many passes looks like on the way.
+[[nodiscard]] Expected<nlohmann::json> stage(const Context& context, const PredictOptions& options);
+
+struct SetupOptions {
+    std::string bench = "wren", stock = "sundial-316";
+    double offset_mm = 0, wanted_spot_um = 0;
+    std::vector<double> part_mm; ///< length and width, or empty
+};
+/// Spot, focus tolerance and field of each lens of a bench.
+[[nodiscard]] Expected<nlohmann::json> setup(const Context& context, const SetupOptions& options);
 
 struct PlanOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", aim;

@@ -22,6 +22,10 @@ constexpr int bad_use = 2;
 
 struct Options {
     cli::PredictOptions predict;
+    cli::AimOptions aim;
+    cli::CarryOptions carry;
+    cli::BorrowOptions borrow;
+    cli::SetupOptions setup;
     cli::PlanOptions plan;
     cli::BurnOptions burn;
     cli::ReadOptions read;
@@ -63,10 +67,53 @@ const std::vector<Verb>& verbs() {
              app.add_option("--recipe", o.predict.recipe, "Recipe file, or - for standard input")
                  ->capture_default_str();
              app.add_option("--fill", o.predict.fill, "Fill file; one square centimetre without it");
+             app.add_option("--evidence", o.predict.evidence, "What is known of this lot: a document as in rests_on");
              app.add_flag("--robustness", o.predict.robustness,
                           "Add how the outcome answers to the bench's own errors");
          },
          [](const cli::Context& c, const Options& o) { return cli::predict(c, o.predict); }},
+        {"", "plan", "Recipes for every process that this bench can do to this stock",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.aim);
+             app.add_option("--aim", o.aim.aim, "Aim file, or - for standard input; nothing is wished without it");
+             app.add_option("--process", o.aim.process, "Only this process, by key");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::plan(c, o.aim); }},
+        {"", "carry", "Move a recipe to another bench, judged by what it does on both",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.carry);
+             app.add_option("--recipe", o.carry.recipe, "Recipe file, or -")->capture_default_str();
+             app.add_option("--to", o.carry.to, "Bench file or name")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::carry(c, o.carry); }},
+        {"", "borrow", "Someone else's settings as a start on this bench",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.borrow);
+             app.add_option("--text", o.borrow.text, "File with the settings as text, or -")->capture_default_str();
+             app.add_option("--process", o.borrow.process, "What they are for, by key")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::borrow(c, o.borrow); }},
+        {"", "stage", "What a run of many passes looks like on the way",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.predict);
+             app.add_option("--recipe", o.predict.recipe, "Recipe file, or -")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::stage(c, o.predict); }},
+        {"", "setup", "Spot, focus tolerance and field of each lens",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.setup);
+             app.add_option("--offset-mm", o.setup.offset_mm, "Focus offset to give the spot at");
+             app.add_option("--spot-um", o.setup.wanted_spot_um, "Spot to raise the lens for");
+             app.add_option("--part-mm", o.setup.part_mm, "Length and width of a part to fit")->expected(2);
+         },
+         [](const cli::Context& c, const Options& o) { return cli::setup(c, o.setup); }},
+        {"aim", "judge", "How a recipe answers an aim, wish by wish",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.aim);
+             app.add_option("--aim", o.aim.aim, "Aim file")->required();
+             app.add_option("--recipe", o.aim.recipe, "Recipe file, or -")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::aim_judge(c, o.aim); }},
         {"proof", "plan", "Plan a sheet and predict its cells",
          [](CLI::App& app, Options& o) {
              add_scene(app, o.plan);
@@ -144,6 +191,7 @@ void describe(CLI::App& app, Options& o) {
     app.require_subcommand(1);
     app.set_version_flag("--version", FINCH_VERSION);
     app.add_subcommand("proof", "Proof sheets: plan, burn, read")->require_subcommand(1);
+    app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);
     for (const Verb& verb : verbs()) {
         CLI::App* group = std::string_view(verb.group).empty() ? &app : app.get_subcommand(verb.group);

@@ -39,13 +39,66 @@ QStringList words(const char* line) {
 TEST_CASE("predict prints every quantity under a key with its unit", "[cli]") {
     const Run r = run(words("predict --bench wren --stock sundial-316 --recipe - --robustness"), noon);
     REQUIRE(r.code == 0);
-    for (const char* key : {"spot_um", "rayleigh_mm", "pulse_energy_mj", "peak_power_kw", "peak_fluence_j_cm2",
-                            "pulses_per_mm2", "areal_dose_j_mm2", "oxide_nm", "lab", "effect", "shares", "l_star", "robustness"})
+    for (const char* key :
+         {"spot_um", "rayleigh_mm", "pulse_energy_mj", "peak_power_kw", "peak_fluence_j_cm2", "pulses_per_mm2",
+          "areal_dose_j_mm2", "oxide_nm", "lab", "effect", "shares", "l_star", "robustness"})
         CHECK(r.out.contains(key));
     CHECK(r.out["pulse_energy_mj"].get<double>() == Approx(38 * 0.13 / 300));
     CHECK(r.out["areal_dose_j_mm2"].get<double>() == Approx(38 * 0.13 / (990 * 0.0035)));
     CHECK(r.out["effect"] == "colour");
     CHECK(r.out["shares"]["colour"].get<double>() > 0.9);
+}
+
+TEST_CASE("planning, judging, carrying, borrowing, stages and set-up answer in documents", "[cli]") {
+    QTemporaryDir folder;
+    const auto kept = [&](const char* name, const QByteArray& text) {
+        QFile f(folder.filePath(QString::fromLatin1(name)));
+        REQUIRE(f.open(QIODevice::WriteOnly));
+        f.write(text);
+        return f.fileName();
+    };
+    const QString aim = kept("aim.json", R"({"format":"finch-aim","version":1,"title":"noon line","place":"","pieces":1,
+      "line_length_mm":10,"area_mm2":100,"wishes":[{"kind":"dark","must":true,"value":40}],
+      "working_part":false,"pigment_l_star":40})");
+    const Run judged = run(words("aim judge --recipe - --aim") << aim, noon);
+    INFO(judged.err.dump());
+    REQUIRE(judged.code == 0);
+    CHECK(judged.out["verdicts"].size() == 1);
+    CHECK(judged.out["outcome"].get<std::string>().find("colour") == 0);
+    const Run planned = run(words("plan --process anneal --aim") << aim, {});
+    REQUIRE(planned.code == 0);
+    CHECK(planned.out["plans"].size() == 2);
+    CHECK(planned.out["plans"][0]["candidates"][0]["meets"] == true);
+    const Run refused = run(words("plan --process weld"), {});
+    CHECK(refused.code == 1);
+    const Run carried = run(words("carry --to heron --recipe -"), noon);
+    REQUIRE(carried.code == 0);
+    CHECK(carried.out["verdict"].get<std::string>().find("new proof") != std::string::npos);
+    CHECK_FALSE(carried.out["reasons"].empty());
+    const Run borrowed = run(words("borrow --process engrave"), "25 W, 40 kHz, 600 mm/s, 0.03");
+    REQUIRE(borrowed.code == 0);
+    CHECK(borrowed.out["missing"].size() > 1);
+    const Run stages = run(words("stage --stock finishing-stamp-brass"),
+                           QByteArray(noon)
+                               .replace("\"power_percent\":13", "\"passes\":60,\"power_percent\":100")
+                               .replace("300,", "40,")
+                               .replace("26,", "200,")
+                               .replace("0.0035", "0.03"));
+    INFO(stages.err.dump());
+    REQUIRE(stages.code == 0);
+    CHECK(stages.out["emerges_at_pass"].is_number());
+    CHECK(stages.out["passes"].size() == 7);
+    const Run lens = run(words("setup --bench heron --offset-mm 3 --spot-um 90 --part-mm 40 20"), {});
+    REQUIRE(lens.code == 0);
+    CHECK(lens.out["lenses"][0]["raise_for_spot_mm"].get<double>() > 1);
+    // What was learned is taken from the document that a prediction prints.
+    const Run first = run(words("predict --recipe -"), noon);
+    auto known = first.out["rests_on"];
+    known["growth_gain"] = 0.7;
+    const QString evidence = kept("evidence.json", QByteArray::fromStdString(known.dump()));
+    const Run second = run(words("predict --recipe - --evidence") << evidence, noon);
+    REQUIRE(second.code == 0);
+    CHECK(second.out["oxide_nm"].get<double>() < first.out["oxide_nm"].get<double>());
 }
 
 TEST_CASE("bad use, failed work and good work have their own exit codes and a readable error", "[cli]") {
