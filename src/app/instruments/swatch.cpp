@@ -71,7 +71,7 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
 
 Swatch::Swatch(const QString& name, QWidget* parent) : Instrument(name, parent) {
     setFocusPolicy(Qt::StrongFocus);
-    setMinimumHeight(128);
+    setMinimumHeight(66);
 }
 
 void Swatch::show_view(const SwatchView& view) {

@@ -24,7 +24,7 @@ constexpr double pad = 16;
 constexpr int ladder_height = 224;
 constexpr int stamp_head = 272;
 constexpr int look_head = 366;
-constexpr int numbers_top = 520;
+constexpr int swatch_height = 128, flat_height = 66; ///< with the scale of tilts, and without
 
 } // namespace
 
@@ -185,14 +185,18 @@ void ConsequencesPanel::refresh() {
     update();
 }
 
+int ConsequencesPanel::numbers_top() const {
+    return look_head + 26 + (view_.swatch.valid ? swatch_height : flat_height);
+}
+
 void ConsequencesPanel::arrange() {
     const int left = static_cast<int>(pad);
     const int inner = width() - 2 * left;
     dose_->setGeometry(left, 40, 116, ladder_height);
     fluence_->setGeometry(left + inner - 116, 40, 116, ladder_height);
     stamp_->setGeometry(left, stamp_head + 24, inner, 62);
-    swatch_->setGeometry(left, look_head + 24, inner, 128);
-    numbers_->setGeometry(left, numbers_top, inner, numbers_->sizeHint().height());
+    swatch_->setGeometry(left, look_head + 24, inner, view_.swatch.valid ? swatch_height : flat_height);
+    numbers_->setGeometry(left, numbers_top(), inner, numbers_->sizeHint().height());
 }
 
 void ConsequencesPanel::resizeEvent(QResizeEvent*) {
@@ -239,7 +243,7 @@ void ConsequencesPanel::paintEvent(QPaintEvent*) {
     head(stamp_head, tr("Pulse stamp"), view_.overlap);
     paint_hairline(painter, {pad, look_head - 4.5}, {right, look_head - 4.5}, t(Role::hair));
     head(look_head, tr("Look at %1° tilt").arg(5 * tilt_), view_.look);
-    const double foot = numbers_top + numbers_->sizeHint().height() + 3;
+    const double foot = numbers_top() + numbers_->sizeHint().height() + 3;
     if (foot + 16 < height())
         paint_text(painter, QRectF(pad, foot, right - pad, 16), tr("Rests on %1").arg(view_.rests_on), TextStyle::small,
                    t(Role::ink3));

@@ -50,6 +50,7 @@ protected:
 
 private:
     void arrange();
+    [[nodiscard]] int numbers_top() const;
 
     Workbench& workbench_;
     ConsequencesView view_;

@@ -158,13 +158,16 @@ Expected<Candidate> Planner::candidate(const std::vector<double>& x) const {
         return tl::unexpected(p.error());
     Miss off = miss(scene_, aim_, c.recipe, *p);
     if (off.size > 1e-3) {
-        // Round digits may step over an edge that the exact point keeps to.
-        const Recipe exact = space_.recipe(x);
-        auto q = predict(scene_, exact, aim_.fill);
-        if (q && miss(scene_, aim_, exact, *q).size < off.size) {
-            c.recipe = exact;
+        // Round digits may step over an edge that the exact point keeps to; one digit more often does not.
+        for (const Recipe& finer : {space_.rounded(space_.recipe(x), 4), space_.recipe(x)}) {
+            auto q = predict(scene_, finer, aim_.fill);
+            if (!q || miss(scene_, aim_, finer, *q).size >= off.size)
+                continue;
+            c.recipe = finer;
             p = std::move(q);
-            off = miss(scene_, aim_, exact, *p);
+            off = miss(scene_, aim_, finer, *p);
+            if (off.size <= 1e-3)
+                break;
         }
     }
     c.prediction = *p;

@@ -283,7 +283,7 @@ double wanted_depth_um(const Aim& aim, Process process) {
 
 Miss miss(const Scene& s, const Aim& aim, const Recipe& r, const Prediction& p) {
     Sum sum(rules(r.process).miss(s, aim, r, p));
-    if (p.mark.pulse.derating < 0.995)
+    if (p.mark.pulse.derating < 1)
         sum.add(0.3 * (1 - p.mark.pulse.derating), "The source cannot carry that power at so low a frequency.");
     const Gaps g = gaps(r, s.bench);
     sum.add(0.5 * over(g.along / g.most, 1), "The pulses would land too far apart.");

@@ -81,10 +81,10 @@ std::vector<std::vector<double>> SearchSpace::seeds() const {
     return out;
 }
 
-Recipe SearchSpace::rounded(Recipe r) const {
+Recipe SearchSpace::rounded(Recipe r, int digits) const {
     for (const Axis& a : axes_) {
         const double v = knob_value(r, a.knob);
-        double nice = a.knob == Knob::power ? std::round(v * 2) / 2 : round_to(v, 3);
+        double nice = a.knob == Knob::power && digits <= 3 ? std::round(v * 2) / 2 : round_to(v, digits);
         if (a.knob == Knob::focus_offset)
             nice = std::round(v * 20) / 20;
         const KnobLimits limits = knob_limits(scene_.bench, a.knob);

@@ -19,7 +19,7 @@ public:
     /// Points to start from, coarse but everywhere.
     [[nodiscard]] std::vector<std::vector<double>> seeds() const;
     /// The recipe with sensible digits, still within the limits.
-    [[nodiscard]] Recipe rounded(Recipe recipe) const;
+    [[nodiscard]] Recipe rounded(Recipe recipe, int digits = 3) const;
 
 private:
     struct Axis {
