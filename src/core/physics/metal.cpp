@@ -160,10 +160,7 @@ ProcessModel read_model(JsonFields f) {
     m.effort = {e("handling_s", 0, 3600), e("focus_mm_s", 0.01, 1000), e("focus_settle_s", 0, 60),
                 e("next_cell_s", 0, 60), e("cleaning_speed", 0.1, 100)};
     ConstantsReader s(f.object("spread"), m.origins);
-    m.spread = {s("film_unproven", 0, 2),  s("film_least", 0, 2),         s("film_most", 0, 2),
-                s("depth_learned", 1, 10), s("compound_unproven", 1, 10), s("compound_learned", 1, 10)};
-    if (m.spread.film_least > m.spread.film_most)
-        f.fault("spread", "The least spread of a film is above the most.", "Set film_least to film_most or less.");
+    m.spread = {s("film_unproven", 0.01, 2), s("compound_unproven", 1.01, 10), s("compound_learned", 1.01, 10)};
     ConstantsReader d(f.object("drift"), m.origins);
     m.drift = {d("focus_mm", 0, 100), d("power", 0, 0.9), d("thickness", 0, 0.9), d("lot_unproven", 0, 0.4),
                d("lot_proven", 0, 0.4)};

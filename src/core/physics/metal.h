@@ -69,9 +69,8 @@ struct EffortModel {
 };
 /// How far a prediction may be off, before and after measuring.
 struct SpreadModel {
-    double film_unproven = 0.3, film_least = 0.05, film_most = 0.1; ///< standard deviations of the thickness, shares
-    double depth_learned = 1.15;                                    ///< a factor, as those of the metals
-    double compound_unproven = 2, compound_learned = 1.15;          ///< factors on the power
+    double film_unproven = 0.3;                            ///< standard deviation of ln(thickness)
+    double compound_unproven = 2, compound_learned = 1.15; ///< factors on the power, nine in ten
 };
 /// What changes at a bench from day to day without anybody's doing.
 struct DriftModel {

@@ -116,8 +116,12 @@ CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const
 
 namespace {
 
-double usual_lift_nm(Coating coating, const JoinModel& join) {
-    return coating == Coating::clear ? join.lift_clear_nm : 0;
+double start_k(const Scene& s) {
+    return s.stock.start_temperature_c + 273.15;
+}
+
+double area_rate_mm2_s(const Recipe& r) {
+    return in_mm_per_second(r.setting.scan_speed) * in_mm(r.setting.hatch_pitch);
 }
 
 /// The heat model's own words on removal, melting and burning give way to the joined ones.
@@ -135,151 +139,159 @@ void settle_warnings(Prediction& p, const Metal& metal) {
     p.mark.look.valid = is_film(p.effect) || p.effect == none;
 }
 
-/// Film and craters of bare or thinly covered metal, joined.
-void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill, bool with_look) {
+/// What the heat model says of a spot of bare metal. `film_spread_ln` must be set.
+BareFacts heat_facts(const Prediction& p, const Scene& s, int passes) {
     const ProcessModel& model = s.materials.model;
-    const JoinModel& join = model.join;
     const AnnealResult& mark = p.mark;
-    const double start_k = s.stock.start_temperature_c + 273.15;
-    const double stock_um = in_micrometres(s.stock.thickness);
-    const MeasuredPoint at = measured_point(mark);
-    p.film_spread_ln = spread_at(s.evidence.film_points.all(), at, join.film_slopes,
-                                 0.5 * std::max(s.evidence.growth_fit_ln, join.gain_floor), model.spread.film_unproven);
-
     BareFacts f;
-    f.film_nm = p.oxide_nm();
     f.film_spread = p.film_spread_ln;
     f.heat_index = mark.removal.index;
     f.boil_ratio = mark.removal.ratio;
-    f.stock_um = stock_um;
+    f.stock_um = in_micrometres(s.stock.thickness);
     f.tint_nm = model.tint_from_m * 1e9;
-    f.lift_nm = usual_lift_nm(s.stock.coating, join);
-    f.oxide = s.metal.oxide.has_value();
+    f.lift_nm = s.stock.coating == Coating::clear ? model.join.lift_clear_nm : 0;
     // The heat model counts half of the latent heat; the look is lost when all of it is in.
-    const double above_k = s.metal.melting_k - start_k, latent_k = s.metal.latent_rise_k;
-    p.melt_index = f.melt_index = mark.melt_index * (above_k + 0.5 * latent_k) / (above_k + latent_k);
-    if (s.metal.oxide) {
-        const double gain = s.evidence.growth_gain * model.growth_factor.at(s.stock.coating);
-        const double grown = mark.oxide.hot_s * growth_constant(s.metal.melting_k, *s.metal.oxide, gain);
-        f.film_of_pass_nm =
-            1e9 *
-            std::min(std::sqrt(model.native_oxide_m * model.native_oxide_m + grown / burned_setting(recipe).passes),
-                     model.scale_limit_m);
-        f.colour_nm = s.metal.oxide->colour_from_m * 1e9;
-        f.dark_nm = s.metal.oxide->dark_from_m * 1e9;
-    } else {
-        f.film_nm = 0;
-    }
+    const double above_k = s.metal.melting_k - start_k(s), latent_k = s.metal.latent_rise_k;
+    f.melt_index = mark.melt_index * (above_k + 0.5 * latent_k) / (above_k + latent_k);
+    f.oxide = s.metal.oxide.has_value();
+    if (!f.oxide)
+        return f;
+    f.film_nm = p.oxide_nm();
+    const double gain = s.evidence.growth_gain * model.growth_factor.at(s.stock.coating);
+    const double grown = mark.oxide.hot_s * growth_constant(s.metal.melting_k, *s.metal.oxide, gain);
+    f.film_of_pass_nm =
+        1e9 * std::min(std::sqrt(model.native_oxide_m * model.native_oxide_m + grown / passes), model.scale_limit_m);
+    f.colour_nm = s.metal.oxide->colour_from_m * 1e9;
+    f.dark_nm = s.metal.oxide->dark_from_m * 1e9;
+    return f;
+}
 
-    double highest_um = 0;
-    const ClampedTrain c = clamped(mark.pulse, join);
-    RemovalForecast r;
-    if (s.metal.removal) {
-        const RemovalConstants& m = *s.metal.removal;
-        const Cutting cut{m,
+/// What the craters of all passes do, where metal goes; fills in what `facts` needs of them. The metal must have
+/// removal constants.
+RemovalForecast cut(BareFacts& f, const Prediction& p, const Scene& s, const Recipe& recipe, bool with_band) {
+    const ProcessModel& model = s.materials.model;
+    const JoinModel& join = model.join;
+    const RemovalConstants& m = *s.metal.removal;
+    const ClampedTrain c = clamped(p.mark.pulse, join);
+    const Cutting cutting{m,
                           model.removal,
                           c.train,
                           waist(s.bench.lens(), s.bench.source.wavelength),
                           {recipe.setting.scan_speed, recipe.setting.hatch_pitch}};
-        const DeepWork work = deep_work(recipe, s.evidence);
-        NetWalk walk(cut, join, met_surface(s), work);
-        r.pass = walk.first();
-        r.spread_ln =
-            std::hypot(spread_at(s.evidence.depth_points.all(), at, join.depth_slopes,
-                                 std::max(s.evidence.depth_fit_ln, join.gain_floor), std::log(m.depth_spread)),
-                       c.spread_ln);
-        double least_um = 0;
-        NetWalk::Outcome likely{0, 1, {}, {}};
-        if (r.pass.crater.log_ratio > 0) {
-            likely = walk.walk(1, 4 * stock_um, stock_um);
-            if (likely.depth_um > 0) {
-                const double factor = std::exp(r.spread_ln);
-                // A search does not ask for the band; its upper end is nearly the factor.
-                const double a = !with_look ? likely.depth_um / factor : walk.walk(1 / factor, 4 * stock_um).depth_um,
-                             b = !with_look ? likely.depth_um * factor : walk.walk(factor, 4 * stock_um).depth_um;
-                least_um = std::min(std::min(a, b), stock_um);
-                highest_um = std::min(std::max(a, b), stock_um);
-            }
-        }
-        const double areal = r.pass.areal_energy_j_mm2;
-        f.boil_ratio = std::max(f.boil_ratio, r.pass.over_single);
-        f.log_ratio = r.pass.crater.log_ratio;
-        f.crater_nm = r.pass.crater.depth_um * 1e3 *
-                      (1 - recast_near(join, r.pass.over_single, in_nanoseconds(c.train.width))) * work.calibration;
-        f.overlap = r.pass.overlap();
-        f.areal_j_mm2 = areal_since_cleaning(model.removal, areal, work.passes, work.clean_every);
-        f.dark_from_j_mm2 = m.dark_from_j_mm2;
-        f.depth_um = likely.depth_um;
-        f.depth_spread = r.spread_ln;
-        f.tarnish = (mark.heat.between - start_k) / m.tint_rise_k;
-        r.passes = likely.passes;
-        r.first_um = net_depth_um(cut, join, r.pass, 0, 1);
-        r.rate_mm3_min =
-            r.first_um * 1e-3 * in_mm_per_second(recipe.setting.scan_speed) * in_mm(recipe.setting.hatch_pitch) * 60;
-        r.depth_if_um = std::min(likely.depth_um, stock_um);
-        r.least_um = least_um;
-        r.most_um = highest_um;
-        r.taper_deg = taper_deg(r.pass.crater, model.removal);
-        r.stages = run_stages(dark_from(m, model.removal, areal, likely.passes, work.clean_every), likely.emerges_at,
-                              likely.clear_at);
+    const DeepWork work = deep_work(recipe, s.evidence);
+    NetWalk walk(cutting, join, met_surface(s), work);
+    RemovalForecast r;
+    r.pass = walk.first();
+    r.stock_um = f.stock_um;
+    r.spread_ln = std::hypot(spread_at(s.evidence.depth_points.all(), measured_point(p.mark), join.depth_slopes,
+                                       std::max(s.evidence.depth_fit_ln, join.gain_floor), std::log(m.depth_spread)),
+                             c.spread_ln);
+    NetWalk::Outcome likely{0, 1, {}, {}};
+    if (r.pass.crater.log_ratio > 0)
+        likely = walk.walk(1, 4 * f.stock_um, f.stock_um);
+    if (likely.depth_um > 0) {
+        // A search does not ask for the band; its ends are nearly the factor.
+        const auto depth = [&](double factor) {
+            return with_band ? walk.walk(factor, 4 * f.stock_um).depth_um : likely.depth_um * factor;
+        };
+        const double factor = std::exp(r.spread_ln), a = depth(1 / factor), b = depth(factor);
+        r.least_um = std::min(std::min(a, b), f.stock_um);
+        r.most_um = std::min(std::max(a, b), f.stock_um);
     }
+    const double areal = r.pass.areal_energy_j_mm2;
+    f.boil_ratio = std::max(f.boil_ratio, r.pass.over_single);
+    f.log_ratio = r.pass.crater.log_ratio;
+    f.crater_nm = r.pass.crater.depth_um * 1e3 *
+                  (1 - recast_near(join, r.pass.over_single, in_nanoseconds(c.train.width))) * work.calibration;
+    f.overlap = r.pass.overlap();
+    f.areal_j_mm2 = areal_since_cleaning(model.removal, areal, work.passes, work.clean_every);
+    f.dark_from_j_mm2 = m.dark_from_j_mm2;
+    f.depth_um = likely.depth_um;
+    f.depth_spread = r.spread_ln;
+    f.tarnish = (p.mark.heat.between - start_k(s)) / m.tint_rise_k;
+    r.passes = likely.passes;
+    r.first_um = net_depth_um(cutting, join, r.pass, 0, 1);
+    r.rate_mm3_min = r.first_um * 1e-3 * area_rate_mm2_s(recipe) * 60;
+    r.depth_if_um = std::min(likely.depth_um, f.stock_um);
+    r.taper_deg = taper_deg(r.pass.crater, model.removal);
+    r.stages = run_stages(dark_from(m, model.removal, areal, likely.passes, work.clean_every), likely.emerges_at,
+                          likely.clear_at);
+    return r;
+}
+
+/// Heat in the plate that is left at the upper end of the depth.
+PlateOutcome plate_left(const RemovalForecast& r, const Prediction& p, const Scene& s, const Recipe& recipe,
+                        const Fill& fill) {
+    const ProcessModel& model = s.materials.model;
+    const AnnealResult& mark = p.mark;
+    PlateLoad load;
+    load.power_w = mark.pulse.average_power_w;
+    load.thickness_mm = in_mm(s.stock.thickness);
+    load.area_rate_mm2_s = area_rate_mm2_s(recipe);
+    load.side_mm = std::sqrt(fill.area_mm2);
+    load.loss_w_m2k = s.stock.held_by.find("clamp") != std::string::npos ? model.clamped_loss : model.resting_loss;
+    load.deepest_um = r.most_um;
+    load.bulk_rise_k = mark.heat.lines_rise + mark.heat.passes_rise;
+    load.start_k = start_k(s);
+    load.spot_radius_m = mark.pattern.spot_radius_m;
+    load.speed_m_s = recipe.setting.scan_speed.value();
+    // As long as nothing is gone, the heat model has it already.
+    const double rest_mm = left_mm(load.thickness_mm, load.deepest_um);
+    load.moving_rise_k =
+        rest_mm == load.thickness_mm
+            ? mark.heat.moving_rise
+            : moving_spot_rise(mark.heat.absorptance * mark.pulse.average_power_w * mark.heat.heat_kept,
+                               load.spot_radius_m, load.speed_m_s, rest_mm * 1e-3, s.metal.conductivity_hot,
+                               s.metal.diffusivity_hot(), mark.pattern.line_m / load.speed_m_s);
+    return plate_outcome(load, s.metal, model.join);
+}
+
+/// Film and craters of bare or thinly covered metal, joined.
+void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill, bool with_look) {
+    const ProcessModel& model = s.materials.model;
+    const JoinModel& join = model.join;
+    const double deep_um = model.removal_net_limit_m * 1e6;
+    p.film_spread_ln = spread_at(s.evidence.film_points.all(), measured_point(p.mark), join.film_slopes,
+                                 0.5 * std::max(s.evidence.growth_fit_ln, join.gain_floor), model.spread.film_unproven);
+    BareFacts f = heat_facts(p, s, burned_setting(recipe).passes);
+    if (s.metal.removal)
+        p.removal = cut(f, p, s, recipe, with_look);
     const FloorWeights w = floor_weights(f, join);
+    p.melt_index = f.melt_index;
     p.share_away = w.away;
-    p.shares = bare_shares(f, w, join, model.removal_net_limit_m * 1e6, model.frost_limit_m * 1e6);
-    p.removal_index = std::max(f.heat_index, w.away * f.depth_um / (model.removal_net_limit_m * 1e6));
-    if (s.metal.removal) {
+    p.shares = bare_shares(f, w, join, deep_um, model.frost_limit_m * 1e6);
+    p.effect = p.shares.leading();
+    p.removal_index = std::max(f.heat_index, w.away * f.depth_um / deep_um);
+    p.burn_index = p.mark.plate.burn;
+    if (p.removal) {
+        RemovalForecast& r = *p.removal;
         r.depth_um = w.away * r.depth_if_um;
         r.least_um *= w.away;
         r.most_um *= w.away;
         r.floor = floor_look(f, w);
         r.dark_floor = w.dark;
-        PlateLoad load;
-        load.power_w = mark.pulse.average_power_w;
-        load.thickness_mm = in_mm(s.stock.thickness);
-        load.area_rate_mm2_s = in_mm_per_second(recipe.setting.scan_speed) * in_mm(recipe.setting.hatch_pitch);
-        load.side_mm = std::sqrt(fill.area_mm2);
-        load.loss_w_m2k = s.stock.held_by.find("clamp") != std::string::npos ? model.clamped_loss : model.resting_loss;
-        load.deepest_um = r.most_um;
-        load.bulk_rise_k = mark.heat.lines_rise + mark.heat.passes_rise;
-        load.start_k = start_k;
-        load.spot_radius_m = mark.pattern.spot_radius_m;
-        load.speed_m_s = recipe.setting.scan_speed.value();
-        // As long as nothing is gone, the heat model has it already.
-        const double rest_mm = left_mm(load.thickness_mm, load.deepest_um);
-        load.moving_rise_k =
-            rest_mm == load.thickness_mm
-                ? mark.heat.moving_rise
-                : moving_spot_rise(mark.heat.absorptance * mark.pulse.average_power_w * mark.heat.heat_kept,
-                                   load.spot_radius_m, load.speed_m_s, rest_mm * 1e-3, s.metal.conductivity_hot,
-                                   s.metal.diffusivity_hot(), mark.pattern.line_m / load.speed_m_s);
-        const PlateOutcome plate = plate_outcome(load, s.metal, join);
+        const PlateOutcome plate = plate_left(r, p, s, recipe, fill);
+        r.plate_rise_k = plate.rise_k;
+        r.buckling_rise_k = buckling_rise_k(*s.metal.removal, in_mm(s.stock.thickness), std::sqrt(fill.area_mm2));
         r.crater_burn_index = plate.burn_index;
         r.crater_index = p.removal_index;
         // Craters are seen over their threshold; below it a surface that stays liquid still boils.
         const double unseen_share = 1 - normal_share((f.log_ratio - join.seen_from) / join.seen_spread);
-        r.vapour_um = w.away * std::min(stock_um, unseen_share * share_over(f.melt_index, 1, join.melt_spread) *
-                                                      mark.removal.net_m * 1e6);
+        r.vapour_um = w.away * std::min(f.stock_um, unseen_share * share_over(f.melt_index, 1, join.melt_spread) *
+                                                        p.mark.removal.net_m * 1e6);
         r.vapour_spread_ln = join.vapour_spread;
-        r.stock_um = stock_um;
-        p.burn_index =
-            plate.burn_index + (r.boils_off() ? (r.told_most_um() - r.most_um) / (join.plate_share * stock_um) : 0);
-        p.removal_index = std::max(p.removal_index, r.told_um() / (model.removal_net_limit_m * 1e6));
-        r.plate_rise_k = plate.rise_k;
-        r.buckling_rise_k = buckling_rise_k(*s.metal.removal, load.thickness_mm, load.side_mm);
-        p.removal = r;
-    } else {
-        p.burn_index = mark.plate.burn;
+        const double boiled_um = r.boils_off() ? r.told_most_um() - r.most_um : 0;
+        p.burn_index = plate.burn_index + boiled_um / (join.plate_share * f.stock_um);
+        p.removal_index = std::max(p.removal_index, r.told_um() / deep_um);
     }
-    if (with_look) {
-        const double bare_l = s.metal.film->bare_lab().l;
-        p.lightness = expected_lightness(p.shares, p.lab().l, bare_l, w.dark, model.looks.dark_floor, join);
-    }
+    if (with_look)
+        p.lightness =
+            expected_lightness(p.shares, p.lab().l, s.metal.film->bare_lab().l, w.dark, model.looks.dark_floor, join);
     if (!s.metal.oxide)
         p.reason = p.shares[Effect::tint] > 0.05 ? "tarnish is expected, its colour is not modelled on this metal"
                                                  : "no film is modelled on this metal";
-    p.effect = p.shares.leading();
     settle_warnings(p, s.metal);
-    p.band_ln = p.film_seen() ? p.film_spread_ln : p.removal ? r.spread_ln : std::log(3);
+    p.band_ln = p.film_seen() ? p.film_spread_ln : p.removal ? p.removal->spread_ln : std::log(3);
 }
 
 void forecast_coated(Prediction& p, const Scene& s, const Recipe& recipe) {
