@@ -256,7 +256,8 @@ TEST_CASE("every number of the consequences says why", "[window]") {
     CHECK(why(w.find<app::Ladder>("ladder_dose"), {20, 20}).startsWith(QStringLiteral("Areal dose")));
     CHECK(why(w.find<app::Ladder>("ladder_fluence"), {20, 20}).startsWith(QStringLiteral("Peak fluence")));
     CHECK(why(w.find<QWidget>("pulse_stamp"), {20, 20}).startsWith(QStringLiteral("Overlap")));
-    CHECK(why(w.find<QWidget>("numbers"), {20, 30}).startsWith(QStringLiteral("Oxide film")));
+    CHECK(why(w.find<QWidget>("numbers"), {20, 10}).startsWith(QStringLiteral("Outcome")));
+    CHECK(why(w.find<QWidget>("numbers"), {20, 55}).startsWith(QStringLiteral("Oxide film")));
 }
 
 TEST_CASE("a time is for the area that it names", "[window]") {
@@ -269,7 +270,7 @@ TEST_CASE("a time is for the area that it names", "[window]") {
     };
     for (const Row& row : {Row{100, "1 cm²"}, Row{410, "4.1 cm²"}, Row{25, "25 mm²"}}) {
         w.workbench().change({}, {}, [&](app::Draft& d) { d.fill = {mm(5), row.area_mm2}; });
-        const auto line = app::consequences_view(w.workbench(), 0).numbers.front();
+        const auto line = app::consequences_view(w.workbench(), 0).numbers.at(1);
         CHECK(line.name.endsWith(QString::fromUtf8(row.words)));
         const auto alone = predict(w.workbench().scene(), w.draft().recipe, {mm(5), row.area_mm2}).value();
         CHECK((line.value + u' ' + line.unit).toStdString() == format_duration(alone.mark.pattern.time_s));

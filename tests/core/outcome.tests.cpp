@@ -3,6 +3,7 @@
 // One answer about a surface: what people at benches expect, what physics allows, and no jump between settings.
 #include "demo_bench.h"
 #include "recipe/check.h"
+#include "recipe/plan.h"
 #include "recipe/predict.h"
 
 #include <catch2/catch.hpp>
@@ -432,4 +433,44 @@ TEST_CASE("a wished pulse width, a plume and a width that nobody modelled are sa
         CHECK(p.removal->spread_ln >= last);
         last = p.removal->spread_ln;
     }
+}
+
+TEST_CASE("coats go and bleach under a gas laser, and clear films darken under short pulses", "[plan]") {
+    struct Job {
+        const char* bench;
+        const char* metal;
+        Coating coating;
+        Process process;
+        Effect comes_out;
+    };
+    for (const Job& j : {Job{"mallow", "stainless-304", Coating::powder_coat, Process::strip, Effect::strips},
+                         {"mallow", "mild-steel", Coating::paint, Process::strip, Effect::strips},
+                         {"mallow", "aluminium", Coating::anodised, Process::bleach, Effect::bleaches},
+                         {"wren", "aluminium", Coating::anodised_natural, Process::film_dark, Effect::darkens}}) {
+        INFO(j.bench << " " << traits(j.process).key);
+        const Bench& b = bench(j.bench);
+        Stock stock;
+        stock.metal = j.metal;
+        stock.coating = j.coating;
+        const auto metal = materials().find(j.metal).value();
+        const Scene s{materials(), *metal, b, stock, {}};
+        const auto planned = plan(s, {}, {j.process, School::single, {}, {}});
+        REQUIRE(planned);
+        for (const Candidate& c : planned->candidates) {
+            INFO(to_json(c.recipe).dump() << " " << c.why_not);
+            CHECK(c.meets);
+            CHECK(c.prediction.effect == j.comes_out);
+            for (const Finding& f : check(c.recipe, b, stock))
+                CHECK(f.severity == Severity::note);
+        }
+    }
+    // Nobody has measured a white mark in a clear film under a gas laser, and bare metal throws its light back.
+    Stock natural;
+    natural.metal = "aluminium";
+    natural.coating = Coating::anodised_natural;
+    const auto al = materials().find("aluminium").value();
+    const Bench& mallow = bench("mallow");
+    CHECK_FALSE(possible({materials(), *al, mallow, natural, {}}, {Process::film_dark, School::single, {}, {}}));
+    natural.coating = Coating::none;
+    CHECK_FALSE(possible({materials(), *al, mallow, natural, {}}, {Process::strip, School::single, {}, {}}));
 }

@@ -7,6 +7,7 @@
 #include "app/session/words.h"
 
 #include "physics/colour_difference.h"
+#include "physics/crew.h"
 #include "quantity/format.h"
 
 #include <algorithm>
@@ -205,8 +206,13 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
                                         : QString::fromStdString(d.recipe.name);
     const Scene scene = w.scene().knowing(p->evidence);
     const Recipe* saved = d.saved ? &*d.saved : nullptr;
-    v.dose = dose_ladder(scene, d.recipe, d.fill, *p, saved);
-    v.fluence = fluence_ladder(scene, d.recipe, d.fill, *p, saved);
+    // Each is a score of predictions, and a knob is being turned: both at once.
+    Crew(2).run(2, [&](int which) {
+        if (which == 0)
+            v.dose = dose_ladder(scene, d.recipe, d.fill, *p, saved);
+        else
+            v.fluence = fluence_ladder(scene, d.recipe, d.fill, *p, saved);
+    });
     const Pattern& pattern = p->mark.pattern;
     v.stamp = {pattern.spot_m * 1e6, pattern.pulse_pitch_m * 1e6, in_micrometres(d.recipe.setting.hatch_pitch)};
     v.overlap = QObject::tr("%1 % along, %2 % across")

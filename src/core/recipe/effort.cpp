@@ -104,7 +104,9 @@ OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Predict
     });
     out.power =
         worst([&](int sign) { return predicted(drifted(s.bench, sign * drift.power), s.stock, recipe, s.evidence); });
-    out.thickness = worst([&](int sign) {
+    // Where metal goes, thickness matters through heat and burning alone: not asked while both are far.
+    const bool thick_enough = p.removal && !out.in_colour && p.burn_index < 0.3 && p.shares[Effect::through] < 0.01;
+    out.thickness = thick_enough ? 0 : worst([&](int sign) {
         Stock stock = s.stock;
         stock.thickness *= 1 + sign * drift.thickness;
         return predicted(s.bench, stock, recipe, s.evidence);
