@@ -119,7 +119,7 @@ RegimeMapView map_view(bool other) {
                            : heat > -0.3 ? Effect::colour
                            : heat > -0.6 ? Effect::tint
                                          : Effect::none;
-                c.shows_film = heat <= 0.3;
+                c.has_film = heat <= 0.3;
                 c.lab = {60 - 40 * heat, 20 * heat, 40 * heat};
                 c.dose_j_mm2 = static_cast<float>(4 * std::exp(2 * heat));
                 c.pulses_per_mm2 = static_cast<float>(90000 * std::exp(heat));

@@ -290,6 +290,12 @@ TEST_CASE("a recipe is carried to a fixed source with what that bench's window m
     const CarriedOutcome start = carried_outcome(here, blue, heron, faint, {mm(10), 100}).value();
     CHECK(start.verdict == TransferVerdict::new_proof_needed);
     CHECK(start.after.effect != Effect::none);
+    // What is typed there is the recipe that is judged.
+    const Carried first = carry(wren, blue, heron).value();
+    const double slower = knob_value(faint.recipe, Knob::scan_speed) / knob_value(first.recipe, Knob::scan_speed);
+    CHECK(slower < 1);
+    CHECK(faint.typed.typed.speed == Approx(first.typed.typed.speed * slower));
+    CHECK(faint.result.report.front().ratio == Approx(first.result.report.front().ratio / slower));
     // Many passes stay many: the dose lost is made up by passes.
     Recipe deep = blue;
     deep.process = Process::engrave;

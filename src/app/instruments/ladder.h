@@ -14,7 +14,6 @@ struct LadderView {
     struct Band {
         QString name;
         double from = 0, to = 0;
-        std::size_t layer = 0; ///< of `shared`
     };
     struct Film {
         double at = 0; ///< value on the scale

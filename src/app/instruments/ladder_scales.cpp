@@ -49,7 +49,7 @@ void lay_bands(LadderView& v, const std::vector<LadderSample>& samples, const Me
             const double border = v.bands.empty() ? s.at : s.at / step;
             if (!v.bands.empty())
                 v.bands.back().to = border;
-            v.bands.push_back({name, border, s.at * step, layer_of(p.effect)});
+            v.bands.push_back({name, border, s.at * step});
         }
         if (p.film_seen())
             v.film.push_back({s.at, colour_from_above(p, metal)});

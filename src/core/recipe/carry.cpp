@@ -116,6 +116,19 @@ bool start_that_marks(const Scene& there, const Prediction& before, Carried& car
     if (!p || !is_film(p->effect))
         return false;
     carried.recipe = slower;
+    // What is typed there, and what is said to be kept, follow the recipe: speed stands in dose, pulses and step.
+    const double ratio = slow / now;
+    carried.typed.typed.speed *= ratio;
+    carried.result.settings.speed_mm_s *= ratio;
+    for (Kept& k : carried.result.report) {
+        const bool more = k.invariant == Invariant::areal_dose || k.invariant == Invariant::pulses_per_mm2 ||
+                          k.invariant == Invariant::line_energy;
+        if (!more && k.invariant != Invariant::pulse_step)
+            continue;
+        k.ratio *= more ? 1 / ratio : ratio;
+        k.kept = false;
+        k.effect = "slower, so that it shows";
+    }
     return true;
 }
 

@@ -164,7 +164,7 @@ Explanation part(Quantity q, const Context& c) {
         return {"Burn-through index", put_in(c.p.burn_index, 2),
                 "upper end of the depth / three quarters of the stock + heat in what is left",
                 fmt::format("{} mm plate", put_in(in_mm(c.stock.thickness))),
-                "within a factor 2: below 0.5 caution is little, above 1 likely"};
+                "within a factor 2: below 0.5 low, above 1 likely"};
     default:
         return {"Margin to melting", fmt::format("{} %", put_in(100 * (1 - c.p.melt_index), 2)),
                 "1 - rise between pulses / rise to the end of melting",

@@ -21,7 +21,6 @@ MapCell cell_of(const Scene& s, const Recipe& r, const Fill& fill) {
     const EffectShare next = p->shares.next();
     c.next = next.effect;
     c.next_share = static_cast<float>(next.share);
-    c.shows_film = p->film_seen();
     c.has_film = p->mark.oxide.thickness_m > 0;
     if (c.has_film)
         c.lab = p->lab();

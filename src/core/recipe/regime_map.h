@@ -25,7 +25,6 @@ struct MapCell {
     Effect effect = Effect::not_modelled, next = Effect::not_modelled;
     float share = 0, next_share = 0; ///< of the largest and the second largest effect
     Lab lab;
-    bool shows_film = false;
     bool has_film = false; ///< `lab` is that of a film, shown or not
     float dose_j_mm2 = 0, pulses_per_mm2 = 0, depth_um = 0;
 };
