@@ -223,14 +223,17 @@ void reading() {
                    label_recipe(Scene{materials(), *metal, demo().setup.bench, demo().setup.stock}).value())
             .value();
     const SheetLayout at = layout(sheet);
-    standin::Plate plate = standin::bare_plate(*metal, materials(), demo().setup.stock, at.width_mm, at.height_mm);
-    for (const ToolStep& step : tool_steps(sheet, at, fiducial_modules(at)))
-        plate.burns.push_back(standin::burn(step, demo().setup, materials(), *metal, {}, 1).value());
+    const auto nature = std::make_shared<const standin::Nature>(standin::load_nature(data_folders().value()).value());
+    const auto world = standin::draw_world(standin::Grade::friendly, 1);
+    const standin::Plate plate =
+        standin::burn_all(world, nature, demo().setup, tool_steps(sheet, at, fiducial_modules(at)), at.width_mm,
+                          at.height_mm)
+            .value();
     standin::Shot shot;
     shot.width_px = 4000;
     shot.height_px = 3000;
     shot.white_card = at.white_card;
-    const Picture photo = standin::photograph(plate, shot);
+    const Picture photo = standin::photograph(plate, standin::draw_camera(world.grade, 1), shot).picture;
     const double read = seconds([&] { benchmark::DoNotOptimize(read_sheet_photo(photo, sheet)); }, 5);
     const cv::Mat rgb(photo.height, photo.width, CV_8UC3, const_cast<std::uint8_t*>(photo.rgb.data()));
     const double floor = seconds(

@@ -154,7 +154,7 @@ inline SheetReading reading(const ProofSheet& of) {
     SheetReading r;
     r.sheet_number = of.number;
     r.photo = text();
-    r.sharpness = number(0, 1);
+    r.edge_mm = number(0, 1);
     r.light_range = number(1, 3);
     for (std::size_t i = 0; i < of.cells(); ++i) {
         CellReading c;

@@ -3,11 +3,9 @@
 #pragma once
 
 #include "formats/data_folder.h"
-#include "proof/layout.h"
-#include "standin/camera.h"
-#include "vision/fiducials.h"
+#include "proof/sheet.h"
 
-/// The demo bench with a planned and burned sheet, for tests.
+/// The demo bench with a planned sheet, for tests.
 namespace finch::tests {
 
 inline const Materials& materials() {
@@ -42,14 +40,6 @@ struct DemoBench {
     [[nodiscard]] ProofSheet sheet(int number = 7) const {
         const Recipe labels = label_recipe(scene()).value();
         return plan_sheet(request(number), setup.bench, labels).value();
-    }
-    [[nodiscard]] standin::Plate burned(const ProofSheet& sheet, std::uint64_t seed) const {
-        const SheetLayout at = layout(sheet);
-        standin::Plate plate = standin::bare_plate(*metal, materials(), setup.stock, at.width_mm, at.height_mm);
-        for (const ToolStep& step : tool_steps(sheet, at, fiducial_modules(at)))
-            plate.burns.push_back(
-                standin::burn(step, setup, materials(), *metal, standin::hidden_truth(seed), seed).value());
-        return plate;
     }
 };
 

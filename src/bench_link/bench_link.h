@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "proof/layout.h"
+#include "proof/tool_step.h"
 #include "quantity/error.h"
 
 #include <QObject>

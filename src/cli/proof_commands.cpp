@@ -9,6 +9,7 @@
 #include "formats/file_out.h"
 #include "formats/picture_file.h"
 #include "formats/sheet_export.h"
+#include "proof/layout.h"
 #include "proof/observed.h"
 #include "recipe/check.h"
 #include "vision/fiducials.h"

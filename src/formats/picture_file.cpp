@@ -3,6 +3,7 @@
 #include "formats/picture_file.h"
 
 #include <QBuffer>
+#include <QColorSpace>
 #include <QFile>
 #include <QImageReader>
 
@@ -24,7 +25,10 @@ Expected<Picture> decode(QImageReader& reader, const std::string& name) {
     if (image.isNull())
         return failure("picture.not_a_picture", "This is no PNG or JPEG picture, or it is damaged.",
                        "Choose another file.", place);
-    const QImage rgb = image.convertToFormat(QImage::Format_RGB888);
+    QImage rgb = image.convertToFormat(QImage::Format_RGB888);
+    // A camera that writes in wider primaries says so in the file; all that follows is in those of sRGB.
+    if (rgb.colorSpace().isValid() && rgb.colorSpace() != QColorSpace(QColorSpace::SRgb))
+        rgb.convertToColorSpace(QColorSpace::SRgb);
     if (rgb.isNull())
         return failure("picture.too_large", "There is not enough memory for this picture.", "Save it smaller.", place);
     Picture out{rgb.width(), rgb.height(), {}};

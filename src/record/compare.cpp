@@ -32,6 +32,7 @@ constexpr std::array compared_parts{
     Part{"body.evidence", ""},
     Part{"body.burned_uid", ""},
     Part{"body.measured.confidence", ""},
+    Part{"body.measured.within_de00", ""},
     Part{"setup.bench.origin", ""},
     Part{"setup.bench.dialog", ""},
     Part{"setup.bench.column", ""},

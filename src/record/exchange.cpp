@@ -337,7 +337,7 @@ Expected<std::size_t> export_cells_csv(const Logbook& logbook, const EntryFilter
     std::string header = "entry,when_utc,operator,bench,lens,metal,finish,thickness_mm,lot,sheet,cell";
     for (const Knob knob : all_knobs)
         header += "," + std::string(traits(knob).key);
-    if (const auto done = write_all(out, header + ",state,l,a,b,unevenness_de00,confidence\n"); !done)
+    if (const auto done = write_all(out, header + ",state,l,a,b,unevenness_de00,within_de00\n"); !done)
         return tl::unexpected(done.error());
     std::size_t written = 0, seen = 0;
     for (const Entry& head : *heads) {
@@ -362,7 +362,7 @@ Expected<std::size_t> export_cells_csv(const Logbook& logbook, const EntryFilter
             for (const Knob knob : all_knobs)
                 text += "," + format_number(knob_value(recipe, knob), 9);
             text += c.state == CellState::read ? fmt::format(",read,{:.3f},{:.3f},{:.3f},{:.3f},{:.3f}\n", c.lab.l,
-                                                             c.lab.a, c.lab.b, c.unevenness, c.confidence)
+                                                             c.lab.a, c.lab.b, c.unevenness, c.within_de)
                                                : ",hidden,,,,,\n";
         }
         written += text.empty() ? 0 : 1;

@@ -2,53 +2,63 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "proof/layout.h"
-#include "recipe/predict.h"
+#include "standin/surface.h"
 
-#include <cstdint>
+#include <memory>
+#include <string>
 #include <vector>
 
 namespace finch::standin {
 
-/// How the simulated bench and its metal differ from what is written about them. Hidden from the program.
-struct HiddenTruth {
-    double absorptance = 1; ///< factor
-    double spot = 1;        ///< factor
-    double power = 1;       ///< factor
-    double focus_mm = 0;    ///< error of the confirmed focus
-    double growth = 1;      ///< factor on the oxide growth constant
-    bool operator==(const HiddenTruth&) const = default;
-};
-/// Offsets drawn from a seed; seed 0 = none.
-[[nodiscard]] HiddenTruth hidden_truth(std::uint64_t seed);
-
-/// Evenly distributed number in [0, 1) that depends only on its arguments.
-[[nodiscard]] double unit_random(std::uint64_t seed, std::uint64_t index);
-
-/// Something burned on the plate with the colour that it really took.
+/// Something burned on the plate, as it truly lies there.
 struct Burn {
     std::string name;
     std::vector<RectMm> hatch;
     std::vector<std::vector<PointMm>> strokes;
-    Lab lab;
+    Surface surface;
     double line_mm = 0.06; ///< width of a stroke
-    double texture = 0;    ///< unevenness of the surface, share of the light
     double time_s = 0;
 };
 
 /// The simulated piece of metal.
 struct Plate {
-    Lab bare;
+    Surface bare;
     double width_mm = 0, height_mm = 0;
     std::vector<Burn> burns;
+    [[nodiscard]] const Burn* find(const std::string& name) const;
 };
 
-/// A bare plate of the stock.
-[[nodiscard]] Plate bare_plate(const Metal& metal, const Materials& materials, const Stock& stock, double width_mm,
-                               double height_mm);
+/// A plate on the bench while it is being worked on: the laser warms up, and what was burned warms what comes next.
+class Work {
+public:
+    /// The metal of the set-up must be one of the nature's, or carry one of its coats.
+    Work(const World& world, std::shared_ptr<const Nature> nature, const Setup& setup, double width_mm,
+         double height_mm);
 
-/// Burns one step with the true bench. Errors: those of predict().
-[[nodiscard]] Expected<Burn> burn(const ToolStep& step, const Setup& setup, const Materials& materials,
-                                  const Metal& metal, const HiddenTruth& truth, std::uint64_t seed);
+    /// Burns one step and lays it on the plate. Errors: those of marked().
+    [[nodiscard]] Expected<void> burn(const ToolStep& step);
+    /// The bench rests: heat leaves the plate.
+    void wait(double seconds) { clock_s_ += seconds; }
+    [[nodiscard]] const Plate& plate() const { return plate_; }
+    [[nodiscard]] double clock_s() const { return clock_s_; }
+
+private:
+    struct Left {
+        double x_mm, y_mm, at_s, joules;
+    };
+    [[nodiscard]] double warmth_at(double x_mm, double y_mm, double at_s) const;
+
+    World world_;
+    std::shared_ptr<const Nature> nature_;
+    Setup setup_;
+    Plate plate_;
+    std::vector<Left> heat_;
+    double clock_s_ = 0;
+};
+
+/// Burns a whole sheet. Errors: those of marked(), with the name of the step.
+[[nodiscard]] Expected<Plate> burn_all(const World& world, const std::shared_ptr<const Nature>& nature,
+                                       const Setup& setup, const std::vector<ToolStep>& steps, double width_mm,
+                                       double height_mm);
 
 } // namespace finch::standin

@@ -6,12 +6,11 @@
 #include "bench_link/protocol.h"
 #include "document/json_fields.h"
 #include "quantity/scan.h"
+#include "standin/camera_file.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
-#include <QBuffer>
 #include <QFileInfo>
-#include <QImage>
 #include <QLocalSocket>
 #include <QPointer>
 #include <sys/stat.h>
@@ -23,15 +22,6 @@ using json = nlohmann::json;
 using namespace Qt::StringLiterals;
 constexpr int tick_ms = 40;
 constexpr qint64 longest_line = 32 * 1024 * 1024;
-
-QByteArray png(const Picture& picture) {
-    const QImage image(picture.rgb.data(), picture.width, picture.height, 3 * picture.width, QImage::Format_RGB888);
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    image.save(&buffer, "PNG", 80);
-    return bytes;
-}
 
 Expected<Shot> read_shot(const json& document, std::uint64_t seed) {
     std::vector<Error> faults;
@@ -65,17 +55,16 @@ constexpr double longest_job_s = 1e6;
 struct Server::Job {
     int number = 0;
     QPointer<QLocalSocket> client;
-    std::vector<ToolStep> steps;
-    Setup setup;
-    std::shared_ptr<const Metal> metal;
+    std::vector<Burn> burns; ///< what each step will have done
     Plate plate;
     std::size_t next = 0;
     double owed_s = 0; ///< burning time that has passed but is not yet used up
     double burned_s = 0, total_s = 0;
 };
 
-Server::Server(Materials materials, std::uint64_t seed, double speed_up, QObject* parent)
-    : QObject(parent), materials_(std::move(materials)), seed_(seed), speed_up_(speed_up), truth_(hidden_truth(seed)) {
+Server::Server(Nature nature, const World& world, double speed_up, QObject* parent)
+    : QObject(parent), nature_(std::make_shared<const Nature>(std::move(nature))), world_(world),
+      camera_(draw_camera(world.grade, world.seed)), speed_up_(speed_up) {
     timer_.setInterval(tick_ms);
     connect(&timer_, &QTimer::timeout, this, &Server::step);
     connect(&server_, &QLocalServer::newConnection, this, &Server::accept);
@@ -186,17 +175,12 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
     const auto setup = setup_from_json(request.value("setup", json()), "");
     if (!setup)
         return tl::unexpected(setup.error());
-    const auto metal = materials_.find(setup->stock.metal);
-    if (!metal)
-        return tl::unexpected(metal.error());
     auto job = std::make_unique<Job>();
     job->number = number;
     job->client = client;
-    job->setup = *setup;
-    job->metal = *metal;
+    std::vector<ToolStep> steps;
     double right = 10, low = 10;
-    const json steps = request.value("steps", json::array());
-    for (const json& s : steps) {
+    for (const json& s : request.value("steps", json::array())) {
         auto step = protocol::tool_step_from_json(s);
         if (!step)
             return tl::unexpected(step.error());
@@ -204,21 +188,22 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
             right = std::max(right, r.x + r.w);
             low = std::max(low, r.y + r.h);
         }
-        job->steps.push_back(std::move(*step));
+        steps.push_back(std::move(*step));
     }
     if (right > largest_plate_mm || low > largest_plate_mm)
         return failure("standin.too_large", "The job is larger than the stand-in's table of 400 mm.",
                        "Burn a smaller sheet.");
-    job->plate = bare_plate(*job->metal, materials_, job->setup.stock, right + 2, low + 2);
+    auto plate = burn_all(world_, nature_, *setup, steps, right + 2, low + 2);
+    if (!plate)
+        return tl::unexpected(plate.error());
+    job->burns = std::move(plate->burns);
+    plate->burns.clear();
+    job->plate = std::move(*plate);
     fault_after_.reset();
     if (const auto at = request.find("fail_at"); at != request.end() && at->is_string())
         fault_after_ = at->get<std::string>();
-    for (const ToolStep& s : job->steps) {
-        const auto b = burn(s, job->setup, materials_, *job->metal, truth_, seed_);
-        if (!b)
-            return tl::unexpected(b.error().in_field(s.name));
-        job->total_s += b->time_s;
-    }
+    for (const Burn& b : job->burns)
+        job->total_s += b.time_s;
     if (!(job->total_s <= longest_job_s))
         return failure("standin.too_long", "The job would take longer than eleven days.",
                        "Look at the speed and the hatch pitch of its recipes.");
@@ -236,33 +221,32 @@ void Server::step() {
     }
     job_->owed_s += speed_up_ * tick_ms / 1000.0;
     std::string last;
-    while (job_->next < job_->steps.size()) {
-        const ToolStep& s = job_->steps[job_->next];
-        const auto b = burn(s, job_->setup, materials_, *job_->metal, truth_, seed_);
-        if (!b || (fault_after_ && *fault_after_ == s.name)) {
-            const Error e = b ? Error{"standin.laser_fault",
-                                      "The source reported a fault at " + s.name + ".",
-                                      "Reset the source. What was burned stays on the plate.",
-                                      {}}
-                              : b.error();
-            answer(job_->client, protocol::Fault{job_->number, 0, e});
+    while (job_->next < job_->burns.size()) {
+        const Burn& b = job_->burns[job_->next];
+        if (fault_after_ && *fault_after_ == b.name) {
+            answer(job_->client, protocol::Fault{job_->number,
+                                                 0,
+                                                 {"standin.laser_fault",
+                                                  "The source reported a fault at " + b.name + ".",
+                                                  "Reset the source. What was burned stays on the plate.",
+                                                  {}}});
             plate_ = job_->plate;
             timer_.stop();
             job_.reset();
             return;
         }
-        if (b->time_s > job_->owed_s)
+        if (b.time_s > job_->owed_s)
             break;
-        job_->owed_s -= b->time_s;
-        job_->burned_s += b->time_s;
-        job_->plate.burns.push_back(*b);
-        last = s.name;
+        job_->owed_s -= b.time_s;
+        job_->burned_s += b.time_s;
+        job_->plate.burns.push_back(b);
+        last = b.name;
         ++job_->next;
     }
-    const bool done = job_->next >= job_->steps.size();
+    const bool done = job_->next >= job_->burns.size();
     const double share =
         job_->total_s > 0 ? std::min(1.0, (job_->burned_s + (done ? 0 : job_->owed_s)) / job_->total_s) : 1;
-    const std::string at = done ? last : job_->steps[job_->next].name;
+    const std::string at = done ? last : job_->burns[job_->next].name;
     answer(job_->client, protocol::Progress{job_->number, done ? 1.0 : share, at});
     if (done) {
         timer_.stop();
@@ -285,10 +269,10 @@ void Server::cancel(QLocalSocket* client, int number) {
 Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const json& request) {
     if (!plate_)
         return failure("standin.no_plate", "Nothing has been burned yet.", "Burn a sheet first.");
-    const auto shot = read_shot(request, seed_ * 1000 + static_cast<std::uint64_t>(number));
+    const auto shot = read_shot(request, world_.seed * 1000 + static_cast<std::uint64_t>(number));
     if (!shot)
         return tl::unexpected(shot.error());
-    answer(client, protocol::Photo{number, png(photograph(*plate_, *shot))});
+    answer(client, protocol::Photo{number, encoded(photograph(*plate_, camera_, *shot))});
     return {};
 }
 

@@ -4,7 +4,6 @@
 
 #include "bench_link/protocol.h"
 #include "standin/camera.h"
-#include "standin/plate.h"
 
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
@@ -22,7 +21,7 @@ class Server final : public QObject {
     Q_OBJECT
 public:
     /// `speed_up`: how many seconds of burning pass in one second.
-    Server(Materials materials, std::uint64_t seed, double speed_up, QObject* parent = nullptr);
+    Server(Nature nature, const World& world, double speed_up, QObject* parent = nullptr);
     ~Server() override;
 
     /// Starts to listen. Errors: standin.listen.
@@ -42,10 +41,10 @@ private:
     void cancel(QLocalSocket* client, int number);
     [[nodiscard]] Expected<void> photograph_plate(QLocalSocket* client, int number, const nlohmann::json& request);
 
-    Materials materials_;
-    std::uint64_t seed_;
+    std::shared_ptr<const Nature> nature_;
+    World world_;
+    CameraBody camera_;
     double speed_up_;
-    HiddenTruth truth_;
     QLocalServer server_;
     QTimer timer_;
     int clients_ = 0;

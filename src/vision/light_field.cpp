@@ -20,7 +20,7 @@ double median_of(std::vector<double> v) {
 std::array<double, LightField::terms> LightField::basis(double x, double y) const {
     const double u = 2 * x / width_ - 1;
     const double v = 2 * y / height_ - 1;
-    return {1, u, v, u * u, u * v, v * v, u * u * u, u * u * v, u * v * v, v * v * v};
+    return {1, u, v, u * u, u * v, v * v};
 }
 
 LightField::LightField(const std::vector<BareSample>& samples, double width_mm, double height_mm)
@@ -43,7 +43,7 @@ LightField::LightField(const std::vector<BareSample>& samples, double width_mm, 
         // Tukey weights: eight rounds are enough to let go of glare that covers a fifth of the metal.
         for (int round = 0; round < 8; ++round) {
             const Eigen::MatrixXd wa = weight.asDiagonal() * a;
-            // A touch of ridge keeps the cubic terms quiet when a small sheet offers few samples.
+            // A touch of ridge keeps the square terms quiet when a small sheet offers few samples.
             const Eigen::MatrixXd normal = a.transpose() * wa + 1e-4 * Eigen::MatrixXd::Identity(terms, terms);
             c = normal.ldlt().solve(wa.transpose() * b);
             const Eigen::VectorXd rest = b - a * c;

@@ -13,8 +13,9 @@ struct BareSample {
     std::array<double, 3> light{};
 };
 
-/// The light over a sheet, as a smooth surface through the bare metal: a cubic polynomial of ln(light) per channel,
-/// fitted robustly, so that glare and burned marks between the cells do not pull it.
+/// The light over a sheet, as a smooth surface through the bare metal: a square polynomial of ln(light) per channel,
+/// fitted robustly, so that glare and burned marks between the cells do not pull it. It is kept this stiff on purpose:
+/// a livelier one follows a broad mirrored lamp, which then passes for light.
 class LightField {
 public:
     LightField(const std::vector<BareSample>& samples, double width_mm, double height_mm);
@@ -27,7 +28,7 @@ public:
     [[nodiscard]] double range() const { return range_; }
 
 private:
-    static constexpr int terms = 10;
+    static constexpr int terms = 6;
     [[nodiscard]] std::array<double, terms> basis(double x, double y) const;
 
     double width_, height_;

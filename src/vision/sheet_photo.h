@@ -3,27 +3,34 @@
 #pragma once
 
 #include "document/picture.h"
+#include "proof/camera_colour.h"
+#include "proof/layout.h"
 #include "proof/reading.h"
 
 namespace finch {
+
+/// What is known about how a photograph was taken.
+struct PhotoSetting {
+    Lab card{95, 0, 2};                               ///< of the white card, as printed on it or measured
+    std::optional<CameraColour> camera;               ///< nothing: its colours are taken as they come
+    std::optional<std::array<PointMm, 4>> corners_px; ///< put by hand: outer corners of the four markers, in pixels
+};
 
 /// A read photograph: the numbers, and the sheet squared up for showing.
 struct ReadPhoto {
     SheetReading reading;
     Picture rectified; ///< squared up, light evened out
     double pixels_per_mm = 0;
+    std::vector<std::array<double, 3>>
+        seen; ///< light of each cell against perfect white as this camera saw it; zero where not read
 };
 
 /// Reads the cells of a proof sheet out of a photograph of any orientation: finds the fiducials, squares the sheet up,
 /// evens the light out by the bare metal between the cells, takes white from the reference card, and measures CIELAB,
-/// evenness and confidence per cell.
+/// evenness and how far off the colour may be per cell.
 /// Errors: photo.too_small, photo.no_sheet, photo.missing_fiducials (which), photo.wrong_sheet, photo.blurred,
-/// photo.over_exposed, photo.under_exposed, photo.no_white, photo.bent.
-[[nodiscard]] Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet);
-
-/// White reference card that is laid on the sheet: matt, L* 95.
-[[nodiscard]] inline Lab white_card_lab() {
-    return {95, 0, 2};
-}
+/// photo.over_exposed, photo.under_exposed, photo.no_white, photo.bent, photo.corners.
+[[nodiscard]] Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet,
+                                                   const PhotoSetting& setting = {});
 
 } // namespace finch

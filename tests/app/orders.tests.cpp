@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/demo.h"
 #include "app/session/proof_flow.h"
-#include "demo_bench.h"
+#include "demo_plate.h"
 #include "fake_bench.h"
 #include "formats/picture_file.h"
 #include "record/logbook.h"
@@ -62,7 +62,9 @@ struct Session {
         shot.seed = 3;
         shot.glares = 0;
         shot.white_card = layout(sheet).white_card;
-        return png_bytes(standin::photograph(demo.burned(sheet, 5), shot));
+        const auto bench = standin::draw_world(standin::Grade::honest, 5);
+        return standin::encoded(
+            standin::photograph(burned(demo, sheet, bench), standin::draw_camera(bench.grade, 5), shot));
     }
 };
 

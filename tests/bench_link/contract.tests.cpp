@@ -3,7 +3,7 @@
 #include "bench/bench_json.h"
 #include "bench_link/local_bench.h"
 #include "bench_link/protocol.h"
-#include "demo_bench.h"
+#include "demo_plate.h"
 #include "fake_bench.h"
 #include "standin/server.h"
 
@@ -214,7 +214,8 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
 TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[bench_link]") {
     QTemporaryDir folder;
     const QString path = folder.filePath(QStringLiteral("bench"));
-    standin::Server server(materials(), 7, 100000);
+    const auto world = standin::draw_world(standin::Grade::honest, 7);
+    standin::Server server(*nature(), world, 100000);
     REQUIRE(server.listen(path));
     // Nobody's file is taken for an old socket, and a bench that listens is not pushed aside.
     const QString file = folder.filePath(QStringLiteral("precious"));
@@ -223,7 +224,7 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
         REQUIRE(out.open(QIODevice::WriteOnly));
         out.write("keep");
     }
-    standin::Server other(materials(), 7, 1);
+    standin::Server other(*nature(), world, 1);
     CHECK_FALSE(other.listen(file));
     CHECK(QFileInfo(file).size() == 4);
     CHECK_FALSE(other.listen(path));

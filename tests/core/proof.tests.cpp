@@ -3,6 +3,7 @@
 #include "demo_bench.h"
 #include "evidence/learn.h"
 #include "physics/colour_difference.h"
+#include "proof/layout.h"
 #include "proof/next_sheet.h"
 #include "proof/observed.h"
 #include "recipe/check.h"

@@ -8,7 +8,9 @@
 #include "formats/file_out.h"
 #include "formats/picture_file.h"
 #include "formats/sheet_export.h"
+#include "proof/layout.h"
 #include "proof/reading.h"
+#include "vision/fiducials.h"
 
 #include <catch2/catch.hpp>
 #include <csignal>

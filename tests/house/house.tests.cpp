@@ -125,6 +125,32 @@ TEST_CASE("includes run one way", "[house]") {
     }
 }
 
+TEST_CASE("the simulated bench shares no formula with what it tests", "[house]") {
+    const fs::path src = FINCH_SOURCE "/src";
+    static const std::regex include("#include \"([^\"]+)\"");
+    std::vector<fs::path> open = sources(src / "standin");
+    std::set<fs::path> seen(open.begin(), open.end());
+    while (!open.empty()) {
+        const fs::path path = open.back();
+        open.pop_back();
+        const std::string text = text_of(path), here = fs::relative(path, src).string();
+        INFO("reached " << here);
+        // Numbers, set-up, recipe, steps and files; nothing that computes what a mark will be.
+        for (const char* room : {"core/physics", "core/evidence", "core/piece", "vision"})
+            CHECK_FALSE(here.starts_with(room));
+        if (here.starts_with("core/recipe"))
+            CHECK((here == "core/recipe/recipe.h" || here == "core/recipe/process.h"));
+        if (here.starts_with("standin"))
+            for (const char* call : {"spot_at(", "waist(", "pulse_output(", "predict(", "delivered_pulse_width("})
+                CHECK(text.find(call) == std::string::npos);
+        for (std::sregex_iterator it(text.begin(), text.end(), include), end; it != end; ++it)
+            for (const fs::path& there : {src / (*it)[1].str(), src / "core" / (*it)[1].str()})
+                if (fs::exists(there) && seen.insert(there).second)
+                    open.push_back(there);
+    }
+    CHECK(seen.size() > 20);
+}
+
 TEST_CASE("every source file is built, says its licence and keeps to its size", "[house]") {
     std::string lists;
     for (const char* root : {FINCH_SOURCE "/src", FINCH_SOURCE "/tests", FINCH_SOURCE "/benchmarks"}) {
@@ -155,7 +181,8 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
                              "finch-metal-optics",   "finch-oxide-optics",  "finch-process-model", "finch-coatings",
                              "finch-compounds",      "finch-non-metals",    "finch-durability",    "finch-aim",
                              "finch-logbook",        "finch-draft",         "finch-setup",         "finch-sheet-record",
-                             "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox"}) {
+                             "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
+                             "finch-standin-nature"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

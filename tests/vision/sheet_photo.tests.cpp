@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "vision/sheet_photo.h"
 
-#include "demo_bench.h"
+#include "demo_plate.h"
 #include "evidence/learn.h"
 #include "physics/colour_difference.h"
 #include "proof/observed.h"
@@ -38,13 +38,14 @@ TEST_CASE("cells are read to within what an eye could tell, whatever spoils the 
     std::size_t hidden = 0;
     for (std::uint64_t seed = 1; seed <= 40; ++seed) {
         INFO("photograph " << seed);
-        const standin::Plate plate = demo().burned(sheet, seed);
-        const auto read = read_sheet_photo(standin::photograph(plate, shot_of(sheet, seed)), sheet);
+        const standin::Plate plate = burned(demo(), sheet, standin::draw_world(standin::Grade::honest, seed));
+        const auto read = read_sheet_photo(
+            taken(plate, standin::draw_camera(standin::Grade::honest, seed), shot_of(sheet, seed)), sheet);
         if (!read)
             FAIL(sentence(read.error()));
         std::map<std::string, Lab> truth;
         for (const standin::Burn& burn : plate.burns)
-            truth[burn.name] = burn.lab;
+            truth[burn.name] = true_colour(burn.surface);
         for (std::size_t i = 0; i < sheet.cells(); ++i) {
             const CellReading& cell = read->reading.cells[i];
             hidden += cell.state == CellState::hidden ? 1 : 0;
@@ -65,10 +66,10 @@ TEST_CASE("cells are read to within what an eye could tell, whatever spoils the 
 
 TEST_CASE("a photograph that cannot be read is refused with the right reason", "[vision]") {
     const ProofSheet sheet = demo().sheet();
-    const standin::Plate plate = demo().burned(sheet, 3);
+    const standin::Plate plate = burned(demo(), sheet, standin::draw_world(standin::Grade::honest, 3));
     const SheetLayout at = layout(sheet);
     const auto refused = [&](const standin::Shot& shot, const ProofSheet& as) {
-        const auto read = read_sheet_photo(standin::photograph(plate, shot), as);
+        const auto read = read_sheet_photo(taken(plate, standin::draw_camera(standin::Grade::honest, 3), shot), as);
         return read ? std::string("read") : read.error().code;
     };
     standin::Shot good = shot_of(sheet, 3);
@@ -97,12 +98,13 @@ TEST_CASE("a photograph that cannot be read is refused with the right reason", "
         good.white_card.reset();
         CHECK(refused(good, sheet) == "photo.no_white");
     }
-    SECTION("a hand over one fiducial") {
-        good.covered = at.fiducials[2].box;
-        const auto read = read_sheet_photo(standin::photograph(plate, good), sheet);
+    SECTION("a hand over two fiducials") {
+        const RectMm a = at.fiducials[1].box, b = at.fiducials[2].box;
+        good.covered = RectMm{a.x, a.y, a.w, b.y + b.h - a.y};
+        const auto read = read_sheet_photo(taken(plate, standin::draw_camera(standin::Grade::honest, 3), good), sheet);
         REQUIRE_FALSE(read);
         CHECK(read.error().code == "photo.missing_fiducials");
-        CHECK(read.error().message.find("lower right") != std::string::npos);
+        CHECK(read.error().message.find("upper right and lower right") != std::string::npos);
     }
     SECTION("something else altogether") {
         Picture other{800, 600, std::vector<std::uint8_t>(800 * 600 * 3)};
@@ -113,7 +115,7 @@ TEST_CASE("a photograph that cannot be read is refused with the right reason", "
         CHECK(read.error().code == "photo.no_sheet");
     }
     SECTION("mirrored") {
-        Picture mirror = standin::photograph(plate, good);
+        Picture mirror = taken(plate, standin::draw_camera(standin::Grade::honest, 3), good);
         for (int y = 0; y < mirror.height; ++y)
             for (int x = 0; x < mirror.width / 2; ++x)
                 for (int c = 0; c < 3; ++c)
@@ -134,8 +136,9 @@ TEST_CASE("a reading brings the prediction nearer to what the bench really does"
     const ProofSheet sheet = demo().sheet();
     double before = 0, after = 0;
     for (const std::uint64_t seed : {5u, 11u, 19u, 23u}) {
-        const standin::Plate plate = demo().burned(sheet, seed);
-        const auto read = read_sheet_photo(standin::photograph(plate, shot_of(sheet, seed)), sheet);
+        const standin::Plate plate = burned(demo(), sheet, standin::draw_world(standin::Grade::honest, seed));
+        const auto read = read_sheet_photo(
+            taken(plate, standin::draw_camera(standin::Grade::honest, seed), shot_of(sheet, seed)), sheet);
         REQUIRE(read);
         const auto places = observed(sheet, read->reading, std::make_shared<const Setup>(demo().setup), "", "r");
         const Evidence learned = learn(materials(), places);

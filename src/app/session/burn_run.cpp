@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/burn_run.h"
 
+#include "proof/layout.h"
 #include "vision/fiducials.h"
 
 #include <QUuid>

@@ -5,6 +5,7 @@
 #include "app/session/background.h"
 #include "app/session/border.h"
 #include "formats/picture_file.h"
+#include "proof/layout.h"
 #include "quantity/format.h"
 #include "vision/sheet_photo.h"
 

@@ -23,7 +23,7 @@ void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& t
                             format_number(de, 2), target.name);
     e.body["measured"] = {{"cell", cell_name(r.sheet, cell)},   {"sheet", r.sheet.number},
                           {"lab", {c.lab.l, c.lab.a, c.lab.b}}, {"unevenness_de00", c.unevenness},
-                          {"confidence", c.confidence},         {"de00_to_target", de}};
+                          {"within_de00", c.within_de},         {"de00_to_target", de}};
 }
 
 } // namespace

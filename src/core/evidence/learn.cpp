@@ -151,7 +151,7 @@ std::optional<FilmPlace> film_place(const Scene& scene, const Observation& o) {
     if (!p || p->shares.film() + p->shares[Effect::none] < 0.3 || p->oxide_nm() < 6 || p->oxide_nm() > 600)
         return std::nullopt;
     return FilmPlace{measured_point(p->mark), p->oxide_nm(), p->mark.look.haze, *o.colour,
-                     std::max(0.05, o.confidence)};
+                     std::clamp(2 / std::max(o.colour_within, 0.5), 0.05, 1.0)};
 }
 
 /// Settings far enough from each other to tell: a band knows no finer distance.
@@ -228,7 +228,7 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
         points.push_back(measured_point(p->mark));
         ratios.emplace_back(std::log(gain_of_depth({materials, **metal, o->setup->bench, o->setup->stock}, *o,
                                                    p->removal->depth_if_um)),
-                            o->confidence / (1 + std::pow(o->depth_spread_um / *o->depth_um, 2)));
+                            1 / (1 + std::pow(o->depth_spread_um / *o->depth_um, 2)));
         pieces.insert(o->piece);
     }
     if (ratios.empty())

@@ -19,7 +19,7 @@ namespace finch {
 /// that do not count.
 ///
 /// Growth: the gain that makes the predicted colours meet the measured ones best. The hue repeats with the order of the
-/// film, so the gain is searched between 0.25 and 4 rather than followed downhill. Places of low confidence and
+/// film, so the gain is searched between 0.25 and 4 rather than followed downhill. Places that are read less surely and
 /// outliers count little. Depth: the weighted median of measured over predicted depth. Fewer than three usable colours,
 /// or no depth, leave that part as the physics alone has it.
 [[nodiscard]] Evidence learn(const Materials& materials, std::span<const Observation> observations);

@@ -24,10 +24,9 @@ struct Observation {
     std::shared_ptr<const Setup> setup; ///< never null
 
     std::optional<Lab> colour;
-    double colour_spread = 1; ///< one standard deviation, CIEDE2000
+    double colour_within = 2; ///< CIEDE2000 within which it lies in nine of ten cases
     std::optional<double> depth_um;
     double depth_spread_um = 1;
-    double confidence = 1; ///< 0..1, of the source
     bool counts = true;    ///< false: left out by the operator; kept, but nothing is learned from it
 };
 

@@ -3,22 +3,13 @@
 #pragma once
 
 #include "proof/sheet.h"
+#include "proof/tool_step.h"
 
 #include <array>
 #include <string>
 #include <vector>
 
 namespace finch {
-
-/// Rectangle in mm on the sheet, x to the right and y down from its upper left corner.
-struct RectMm {
-    double x = 0, y = 0, w = 0, h = 0;
-    bool operator==(const RectMm&) const = default;
-};
-struct PointMm {
-    double x = 0, y = 0;
-    bool operator==(const PointMm&) const = default;
-};
 
 /// Square marker of 7 x 7 modules; its identity carries the corner and the code of the sheet.
 struct Fiducial {
@@ -53,13 +44,6 @@ inline constexpr int sheet_codes = 250;
 /// Width of a text in mm.
 [[nodiscard]] double stroke_text_width(const LabelText& label);
 
-/// One thing that the bench does: a rectangle filled with lines, or strokes.
-struct ToolStep {
-    std::string name; ///< cell name, "fiducial" or "label"
-    Recipe recipe;
-    std::vector<RectMm> hatch;
-    std::vector<std::vector<PointMm>> strokes;
-};
 /// Steps in the order of burning: fiducials and labels first (so that an aborted sheet can still be read), then the
 /// cells row by row. `modules` maps a marker identity to its 49 modules, true = burned.
 [[nodiscard]] std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& layout,

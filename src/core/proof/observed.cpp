@@ -24,7 +24,7 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         o.fill = cell_fill(sheet);
         o.setup = setup;
         o.colour = c.lab;
-        o.confidence = c.confidence;
+        o.colour_within = c.within_de;
         out.push_back(std::move(o));
     }
     return out;

@@ -14,6 +14,34 @@ namespace {
 
 using json = nlohmann::json;
 
+double within_of_confidence(double confidence) {
+    return 3 / std::max(0.1, confidence);
+}
+
+double median_of(std::vector<double> v) {
+    std::sort(v.begin(), v.end());
+    return 0.5 * (v[(v.size() - 1) / 2] + v[v.size() / 2]);
+}
+
+CellReading cell_together(const std::vector<const CellReading*>& read) {
+    CellReading out;
+    out.state = CellState::read;
+    const auto middle = [&](auto&& of) {
+        std::vector<double> v;
+        for (const CellReading* c : read)
+            v.push_back(of(*c));
+        return median_of(std::move(v));
+    };
+    out.lab = {middle([](const CellReading& c) { return c.lab.l; }),
+               middle([](const CellReading& c) { return c.lab.a; }),
+               middle([](const CellReading& c) { return c.lab.b; })};
+    out.unevenness = middle([](const CellReading& c) { return c.unevenness; });
+    const double apart = middle([&](const CellReading& c) { return delta_e00(c.lab, out.lab); });
+    // What all photographs share, card and camera, does not shrink with their number.
+    out.within_de = std::hypot(0.9 * middle([](const CellReading& c) { return c.within_de; }), apart);
+    return out;
+}
+
 Lab read_lab(JsonFields& f) {
     const std::vector<double> v = f.numbers("lab", 3, -200, 200);
     return {v[0], v[1], v[2]};
@@ -24,6 +52,22 @@ Lab read_lab(JsonFields& f) {
 std::size_t SheetReading::count(CellState state) const {
     return static_cast<std::size_t>(
         std::count_if(cells.begin(), cells.end(), [state](const CellReading& c) { return c.state == state; }));
+}
+
+SheetReading read_together(const std::vector<SheetReading>& readings) {
+    SheetReading out = readings.front();
+    out.photos = static_cast<int>(readings.size());
+    for (std::size_t i = 1; i < readings.size(); ++i)
+        out.photo += ", " + readings[i].photo;
+    for (std::size_t i = 0; i < out.cells.size(); ++i) {
+        std::vector<const CellReading*> read;
+        for (const SheetReading& r : readings)
+            if (r.cells.at(i).state == CellState::read)
+                read.push_back(&r.cells[i]);
+        if (!read.empty())
+            out.cells[i] = cell_together(read);
+    }
+    return out;
 }
 
 double distance(const Target& target, const Lab& lab) {
@@ -71,27 +115,27 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         if (c.state == CellState::read)
             cell.update({{"lab", {c.lab.l, c.lab.a, c.lab.b}},
                          {"unevenness_de00", c.unevenness},
-                         {"confidence", c.confidence}});
+                         {"within_de00", c.within_de}});
         cells.push_back(cell);
     }
-    return {{"format", "finch-reading"},
-            {"version", 1},
-            {"sheet", r.sheet_number},
-            {"photo", r.photo},
-            {"sharpness", r.sharpness},
-            {"light_range", r.light_range},
-            {"cells", cells}};
+    return {{"format", "finch-reading"},    {"version", 2},       {"sheet", r.sheet_number}, {"photo", r.photo},
+            {"photos", r.photos},           {"camera", r.camera}, {"edge_mm", r.edge_mm},    {"markers", r.markers},
+            {"light_range", r.light_range}, {"cells", cells}};
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    if (const auto version = check_format(document, "finch-reading", 1, file); !version)
+    const auto version = check_format(document, "finch-reading", 2, file);
+    if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
     SheetReading r;
     r.sheet_number = f.whole("sheet", 0, 1000000);
     r.photo = f.text_or("photo", "");
-    r.sharpness = f.number_or("sharpness", 0, 0, 10);
+    r.photos = f.whole_or("photos", 1, 1, 1000);
+    r.camera = f.text_or("camera", "");
+    r.edge_mm = f.number_or("edge_mm", 0, 0, 100);
+    r.markers = f.whole_or("markers", 4, 0, 4);
     r.light_range = f.number_or("light_range", 1, 0, 1000);
     r.cells.resize(sheet.cells());
     for (JsonFields& c : f.list("cells")) {
@@ -105,7 +149,9 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
         if (out.state == CellState::read) {
             out.lab = read_lab(c);
             out.unevenness = c.number("unevenness_de00", 0, 200);
-            out.confidence = c.number("confidence", 0, 1);
+            // Older readings carry a confidence of 0 to 1 that said little; they count as read with ordinary care.
+            out.within_de =
+                *version < 2 ? within_of_confidence(c.number("confidence", 0, 1)) : c.number("within_de00", 0, 200);
         }
         c.nothing_else();
     }

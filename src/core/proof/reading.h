@@ -17,7 +17,7 @@ struct CellReading {
     CellState state = CellState::left_out;
     Lab lab;
     double unevenness = 0; ///< mean CIEDE2000 of sixteen parts of the cell to its mean
-    double confidence = 0; ///< 0..1: share of clean pixels, less doubt about the light
+    double within_de = 0;  ///< CIEDE2000 within which the true colour lies in nine of ten cases
     bool operator==(const CellReading&) const = default;
 };
 
@@ -25,13 +25,21 @@ struct CellReading {
 struct SheetReading {
     int sheet_number = 0;
     std::vector<CellReading> cells; ///< row by row
-    double sharpness = 0;           ///< edge contrast of the fiducials, 1 = as sharp as the picture can be
+    double edge_mm = 0;             ///< width over which the edges of the fiducials are smeared
+    int markers = 4;                ///< fiducials that were used; 0: the corners were put by hand
     double light_range = 1;         ///< brightest over darkest light on the sheet
     std::string photo;              ///< name of the file or of the camera
+    int photos = 1;                 ///< photographs of it that were read together
+    std::string camera;             ///< whose colours were set right; empty: nobody's
 
     [[nodiscard]] std::size_t count(CellState state) const;
     bool operator==(const SheetReading&) const = default;
 };
+
+/// Several photographs of one sheet as one reading: the median of each cell over those that read it, and an uncertainty
+/// that is no smaller than their differences. The sheet should be turned between them, so that no lamp is mirrored in
+/// the same cells. At least one reading; all of the same sheet.
+[[nodiscard]] SheetReading read_together(const std::vector<SheetReading>& readings);
 
 /// What is looked for on a sheet.
 struct Target {

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "physics/colour.h"
-#include "physics/pulse.h"
+#include "bench/setting.h"
 #include "quantity/error.h"
 #include "recipe/process.h"
 

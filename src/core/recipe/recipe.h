@@ -2,8 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "bench/setting.h"
 #include "bench/setup.h"
-#include "physics/pulse.h"
 #include "quantity/error.h"
 #include "quantity/parse.h"
 #include "recipe/process.h"

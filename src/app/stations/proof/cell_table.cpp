@@ -19,7 +19,7 @@ void CellTable::reload() {
         for (const Knob k : {r->sheet.across.knob, r->sheet.down.knob})
             heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
         heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")
-               << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Confidence");
+               << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Off by at most");
         for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
             const Recipe recipe = cell_recipe(r->sheet, i);
             const CellForecast& f = workbench_.first_forecast().cells.at(i);
@@ -46,7 +46,7 @@ void CellTable::reload() {
                     row[9] = from_utf8(colour_name(c.lab));
                     row[10] = screen_number(distance(workbench_.draft().target, c.lab), 2);
                     row[11] = screen_number(c.unevenness, 2);
-                    row[12] = screen_number(c.confidence, 2);
+                    row[12] = tr("± %1").arg(screen_number(c.within_de, 2));
                 }
             }
             rows_.push_back(std::move(row));
