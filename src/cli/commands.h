@@ -2,7 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "document/picture.h"
 #include "formats/data_folder.h"
+#include "proof/sheet.h"
 #include "recipe/scene.h"
 
 #include <iosfwd>
@@ -18,6 +20,9 @@ struct Context {
     std::shared_ptr<const Materials> materials;
     std::istream& in; ///< read for "-"
 };
+
+/// A sheet from a file, or from "-".
+[[nodiscard]] Expected<ProofSheet> load_sheet(const Context& context, const std::string& file);
 
 struct PredictOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", fill;
@@ -75,10 +80,23 @@ struct BurnOptions {
 [[nodiscard]] Expected<nlohmann::json> proof_burn(const Context& context, const BurnOptions& options);
 
 struct ReadOptions {
-    std::string sheet = "-", photo, bench = "wren", stock = "sundial-316", target, rectified;
+    std::string sheet = "-", bench = "wren", stock = "sundial-316", target, rectified, camera;
+    std::vector<std::string> photos;
+    std::vector<double> card{95, 0, 2}, corners; ///< L* a* b*; x y of four corners in pixels
 };
 /// A `finch-reading` document, with the lesson and, for a named target, the ranking.
 [[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
+
+/// A picture file, with the libraries that read it kept from writing to standard error.
+[[nodiscard]] Expected<Picture> quiet_picture(const std::string& path);
+
+struct CameraOptions {
+    std::string svg, photo, values, sheet, name = "camera", when_utc, out;
+};
+/// Writes the chart to print, and tells its patches.
+[[nodiscard]] Expected<nlohmann::json> camera_chart(const CameraOptions& options);
+/// A `finch-camera` document from a photographed chart, or from a sheet whose cells were measured.
+[[nodiscard]] Expected<nlohmann::json> camera_fit(const Context& context, const CameraOptions& options);
 
 struct LogOptions {
     std::string file, words, kind, out;

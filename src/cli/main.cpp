@@ -29,6 +29,7 @@ struct Options {
     cli::PlanOptions plan;
     cli::BurnOptions burn;
     cli::ReadOptions read;
+    cli::CameraOptions camera;
     cli::LogOptions log;
 };
 
@@ -147,12 +148,33 @@ const std::vector<Verb>& verbs() {
         {"proof", "read", "Read a photograph of a sheet",
          [](CLI::App& app, Options& o) {
              app.add_option("--sheet", o.read.sheet, "Sheet file, or -")->capture_default_str();
-             app.add_option("--photo", o.read.photo, "PNG or JPEG")->required();
+             app.add_option("--photo", o.read.photos, "PNG or JPEG; several of the turned sheet are read as one")
+                 ->required();
              add_scene(app, o.read);
+             app.add_option("--camera", o.read.camera, "Camera whose colours are set right: file of camera fit");
+             app.add_option("--card", o.read.card, "L* a* b* of the white card")->expected(3)->capture_default_str();
+             app.add_option("--corners", o.read.corners,
+                            "Outer corners of the four fiducials by hand: x y in pixels, from the upper left one round")
+                 ->expected(8);
              app.add_option("--target", o.read.target, "Rank the cells against a named colour");
              app.add_option("--rectified", o.read.rectified, "Also write the sheet squared up (PNG)");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_read(c, o.read); }},
+        {"camera", "chart", "The colour chart to print, with its patches",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--svg", o.camera.svg, "Write the chart to this SVG")->required();
+         },
+         [](const cli::Context&, const Options& o) { return cli::camera_chart(o.camera); }},
+        {"camera", "fit", "Set a camera's colours right from places of known colour",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--photo", o.camera.photo, "Photograph of the chart, or of the sheet")->required();
+             app.add_option("--values", o.camera.values, "Lines patch,L*,a*,b* as measured")->required();
+             app.add_option("--sheet", o.camera.sheet, "Sheet file: cells were measured instead of the chart");
+             app.add_option("--name", o.camera.name, "Name of the camera")->capture_default_str();
+             app.add_option("--when", o.camera.when_utc, "Day, as ISO 8601");
+             app.add_option("--out", o.camera.out, "Also write it to this file");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::camera_fit(c, o.camera); }},
         {"log", "list", "Entries, newest first", add_log_filter,
          [](const cli::Context&, const Options& o) { return cli::log_list(o.log); }},
         {"log", "show", "One entry whole",
@@ -192,6 +214,7 @@ void describe(CLI::App& app, Options& o) {
     app.set_version_flag("--version", FINCH_VERSION);
     app.add_subcommand("proof", "Proof sheets: plan, burn, read")->require_subcommand(1);
     app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
+    app.add_subcommand("camera", "Cameras: chart, fit")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);
     for (const Verb& verb : verbs()) {
         CLI::App* group = std::string_view(verb.group).empty() ? &app : app.get_subcommand(verb.group);

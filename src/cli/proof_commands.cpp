@@ -27,14 +27,14 @@ namespace finch::cli {
 
 using json = nlohmann::json;
 
-namespace {
-
 Expected<ProofSheet> load_sheet(const Context& context, const std::string& file) {
     const auto text = read_input(context, file);
     if (!text)
         return tl::unexpected(text.error());
     return sheet_from_text(*text, file);
 }
+
+namespace {
 
 /// "scan_speed_mm_s:600:1900:8" or with ":linear" behind it.
 Expected<AxisPlan> parse_axis(const std::string& text) {
@@ -218,21 +218,60 @@ private:
 
 } // namespace
 
+Expected<Picture> quiet_picture(const std::string& path) {
+    const Hushed hushed;
+    return load_picture(QString::fromStdString(path));
+}
+
+namespace {
+
+Expected<PhotoSetting> photo_setting(const ReadOptions& o) {
+    PhotoSetting out;
+    for (std::size_t i = 0; i < 3; ++i)
+        if (!(std::abs(o.card[i]) <= (i == 0 ? 100 : 60)))
+            return failure("use.card", "This is no colour of a white card.", "Give it like 95 0 2.");
+    out.card = {o.card[0], o.card[1], o.card[2]};
+    if (!o.camera.empty()) {
+        const auto text = read_text_file(o.camera);
+        const auto camera = text ? camera_colour_from_text(*text, o.camera) : tl::unexpected(text.error());
+        if (!camera)
+            return tl::unexpected(camera.error());
+        out.camera = *camera;
+    }
+    if (o.corners.size() == 8)
+        out.corners_px = {PointMm{o.corners[0], o.corners[1]}, PointMm{o.corners[2], o.corners[3]},
+                          PointMm{o.corners[4], o.corners[5]}, PointMm{o.corners[6], o.corners[7]}};
+    return out;
+}
+
+} // namespace
+
 Expected<json> proof_read(const Context& context, const ReadOptions& o) {
     const auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
         return tl::unexpected(loaded.error());
     const auto sheet = load_sheet(context, o.sheet);
-    const auto picture = [&] {
-        const Hushed hushed;
-        return load_picture(QString::fromStdString(o.photo));
-    }();
-    if (!sheet || !picture)
-        return tl::unexpected(!sheet ? sheet.error() : picture.error());
-    auto read = read_sheet_photo(*picture, *sheet);
-    if (!read)
-        return tl::unexpected(read.error().in_file(o.photo));
-    read->reading.photo = o.photo;
+    if (!sheet)
+        return tl::unexpected(sheet.error());
+    const auto setting = photo_setting(o);
+    if (!setting)
+        return tl::unexpected(setting.error());
+    std::vector<SheetReading> readings;
+    std::optional<ReadPhoto> read;
+    for (const std::string& path : o.photos) {
+        const auto picture = quiet_picture(path);
+        if (!picture)
+            return tl::unexpected(picture.error());
+        auto seen = read_sheet_photo(*picture, *sheet, *setting);
+        if (!seen)
+            return tl::unexpected(seen.error().in_file(path));
+        seen->reading.photo = path;
+        readings.push_back(seen->reading);
+        if (!read)
+            read = std::move(*seen);
+    }
+    if (readings.size() > 1)
+        read->reading = read_together(readings);
     if (!o.rectified.empty())
         if (const auto written =
                 write_file(QString::fromStdString(o.rectified), png_bytes(read->rectified).toStdString());

@@ -114,6 +114,31 @@ std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules) {
     return out + cells + "</svg>\n";
 }
 
+std::string chart_svg(const MarkerModules& modules) {
+    const ColourChart& chart = colour_chart();
+    std::string out = fmt::format(
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.3f}mm\" "
+        "height=\"{1:.3f}mm\" viewBox=\"0 0 {0:.3f} {1:.3f}\">\n<title>Colour chart</title>\n",
+        chart.layout.width_mm, chart.layout.height_mm);
+    for (const ToolStep& step : tool_steps(chart.grid, chart.layout, modules))
+        if (step.name == "fiducial")
+            for (const RectMm& r : step.hatch)
+                out += rect_svg(r);
+    for (std::size_t i = 0; i < chart.asked.size(); ++i) {
+        const Rgb c = to_srgb(chart.asked[i]);
+        const RectMm& r = chart.layout.cells[i];
+        out += fmt::format("<g id=\"patch-{0}\" fill=\"#{1:02x}{2:02x}{3:02x}\">{4}</g>\n", cell_name(chart.grid, i),
+                           c.r, c.g, c.b, rect_svg(r));
+        for (const auto& stroke : stroke_text({cell_name(chart.grid, i), {r.x + 0.3, r.y - 0.9}, 1.2})) {
+            out += "<polyline fill=\"none\" stroke=\"#808080\" stroke-width=\"0.12\" points=\"";
+            for (const PointMm& p : stroke)
+                out += fmt::format("{:.3f},{:.3f} ", p.x, p.y);
+            out += "\"/>\n";
+        }
+    }
+    return out + "</svg>\n";
+}
+
 std::string sheet_csv(const ProofSheet& sheet) {
     const SheetLayout at = layout(sheet);
     std::string out = "cell,left_out,x_mm,y_mm,width_mm,height_mm";

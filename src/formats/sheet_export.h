@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "proof/layout.h"
+#include "proof/colour_chart.h"
 
 #include <QString>
 #include <string>
@@ -15,6 +15,9 @@ using MarkerModules = std::array<std::array<bool, 49>, 4>;
 /// SVG in mm with one layer (group with an id) for fiducials, labels, the white card and each cell; the recipe of each
 /// layer is in its title.
 [[nodiscard]] std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules);
+
+/// The colour chart to print, in mm: patches, fiducials, and their names beside them.
+[[nodiscard]] std::string chart_svg(const MarkerModules& modules);
 
 /// One line per cell with its knobs, place and whether it is left out.
 [[nodiscard]] std::string sheet_csv(const ProofSheet& sheet);

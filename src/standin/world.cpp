@@ -73,7 +73,7 @@ World draw_world(Grade grade, std::uint64_t seed) {
     if (seed == 0)
         return w;
     Chance chance{seed * 3 + static_cast<std::uint64_t>(grade)};
-    const double far = grade == Grade::friendly ? 0.5 : grade == Grade::honest ? 1 : 2;
+    const double far = grade == Grade::friendly ? 0.5 : grade == Grade::honest ? 1 : 1.4;
     draw_metal(w, chance, far);
     w.power = chance.factor(0.025 * far);
     w.spot = chance.factor(0.03 * far);

@@ -15,7 +15,7 @@ namespace finch {
 namespace {
 
 // Where the parts of a cell's uncertainty come from; measured on simulated photographs, docs/reading.md.
-constexpr double nine_in_ten = 1.7;     // of the parts together
+constexpr double nine_in_ten = 1.75;    // of the parts together
 constexpr double camera_grey = 0.45;    // CIEDE2000 of a camera that nobody set right, on grey
 constexpr double camera_chroma = 0.018; // and more for each unit of chroma
 constexpr double card_share = 0.022;    // of the light, of a card as it comes
@@ -73,6 +73,7 @@ Light mean_of(const std::vector<Light>& v) {
 struct Eye {
     Light scale{}; ///< to perfect white
     double card_spread = card_share;
+    double haste = 1; ///< 1 = taken with care; more where the light and the noise say otherwise
     const std::optional<CameraColour>& camera;
 
     [[nodiscard]] Light white(const Light& relative) const {
@@ -113,13 +114,14 @@ double reach_of(const Light& relative, const LocalLight& local, const Parts& par
             v = std::max(1e-5, v * factor + added);
         return delta_e00(eye.lab(l), lab);
     };
-    const double by_light = moved(1 + std::hypot(light_floor, 0.35 * local.apart_ln, 0.25 * local.shade), 0);
-    const double by_card = moved(1 + eye.card_spread, 0);
+    const double by_light =
+        moved(1 + std::hypot(light_floor * eye.haste, 0.35 * local.apart_ln, 0.25 * local.shade), 0);
+    const double by_card = moved(1 + eye.card_spread * eye.haste, 0);
     // As light that falls on the cell too, or as a veil that lies over it: the truth is between.
     const double veil = std::max(0.0, local.veil - veil_from);
     const double by_veil = moved(1, -0.5 * veil * std::max(0.0, 1 - relative[1]));
-    const double by_camera =
-        eye.camera ? std::hypot(0.45, 0.8 * eye.camera->residual_de) : camera_grey + camera_chroma * chroma(lab);
+    const double by_camera = eye.camera ? std::hypot(0.45, 0.8 * eye.camera->residual_de)
+                                        : eye.haste * (camera_grey + camera_chroma * chroma(lab));
     const double by_parts = 0.25 * parts.worst_de;
     return nine_in_ten * std::sqrt(by_light * by_light + by_card * by_card + by_veil * by_veil + by_camera * by_camera +
                                    by_parts * by_parts);
@@ -160,9 +162,23 @@ Light median_of(const std::vector<Light>& lights) {
 }
 
 struct CardSeen {
-    Light light{}; ///< against the bare metal's light there
-    double uneven = 0;
+    Light light{};     ///< against the bare metal's light there
+    double uneven = 0; ///< ln, between its parts
+    double noise = 0;  ///< share, from pixel to pixel: a card has no texture, so it is the camera's
 };
+
+double pixel_noise(const Squared& s, const RectMm& where) {
+    const cv::Rect box = s.box(where);
+    double sum = 0, squares = 0;
+    for (int y = box.y; y < box.y + box.height; ++y)
+        for (int x = box.x + 2; x < box.x + box.width; x += 2) {
+            const double a = linear(s.rgb.at<cv::Vec3b>(y, x))[1], b = linear(s.rgb.at<cv::Vec3b>(y, x - 2))[1];
+            sum += a;
+            squares += (a - b) * (a - b);
+        }
+    const double n = std::max(1.0, 0.5 * box.area());
+    return std::sqrt(0.5 * squares / n) / std::max(1e-4, sum / n);
+}
 
 /// The white card near its place: the part of it that is plainly not metal, without its rim.
 Expected<CardSeen> find_card(const Squared& s, const SheetLayout& at, const LightField& field) {
@@ -207,6 +223,7 @@ Expected<CardSeen> find_card(const Squared& s, const SheetLayout& at, const Ligh
     if (out.light[1] < 1.06)
         return failure("photo.no_white", "There is no white card on its place beside the lower left fiducial.",
                        "Lay the white card there and take the photograph again.");
+    out.noise = pixel_noise(s, {w.x + 0.25 * w.w, w.y + 0.25 * w.h, 0.5 * w.w, 0.5 * w.h});
     return out;
 }
 
@@ -248,7 +265,15 @@ Squared squared_up(const cv::Mat& rgb, const FoundSheet& found, const SheetLayou
 
 } // namespace
 
-Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet, const PhotoSetting& setting) {
+namespace {
+
+/// A photograph with the sheet or chart in it found and squared up.
+struct Opened {
+    FoundSheet found;
+    Squared squared;
+};
+Expected<Opened> opened(const Picture& photo, const SheetLayout& at, int number,
+                        const std::optional<std::array<PointMm, 4>>& by_hand) {
     if (photo.width < 300 || photo.height < 300)
         return failure("photo.too_small",
                        fmt::format("The picture has only {} x {} pixels.", photo.width, photo.height),
@@ -256,27 +281,59 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
     const cv::Mat rgb(photo.height, photo.width, CV_8UC3, const_cast<std::uint8_t*>(photo.rgb.data()));
     cv::Mat grey;
     cv::cvtColor(rgb, grey, cv::COLOR_RGB2GRAY);
-    const SheetLayout at = layout(sheet);
-    const auto found = find_sheet(grey, at, sheet.number, setting.corners_px);
+    auto found = find_sheet(grey, at, number, by_hand);
     if (!found)
         return tl::unexpected(found.error());
-    const Squared squared = squared_up(rgb, *found, at);
+    Squared squared = squared_up(rgb, *found, at);
+    return Opened{std::move(*found), std::move(squared)};
+}
+
+std::array<PointMm, 4> outer_corners(const FoundSheet& found, const SheetLayout& at) {
+    std::vector<cv::Point2d> sheet, photo;
+    for (std::size_t i = 0; i < 4; ++i) {
+        const RectMm& b = at.fiducials[i].box;
+        sheet.emplace_back(b.x + (i == 1 || i == 2 ? b.w : 0), b.y + (i > 1 ? b.h : 0));
+    }
+    cv::perspectiveTransform(sheet, photo, found.to_sheet.inv());
+    std::array<PointMm, 4> out;
+    for (std::size_t i = 0; i < 4; ++i)
+        out[i] = {photo[i].x, photo[i].y};
+    return out;
+}
+
+Error burned_out_metal() {
+    return {"photo.over_exposed",
+            "What is bare between the cells is burned out.",
+            "Take it again with a shorter exposure, or turn the lamp away.",
+            {}};
+}
+
+} // namespace
+
+Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet, const PhotoSetting& setting) {
+    const SheetLayout at = layout(sheet);
+    const auto open = opened(photo, at, sheet.number, setting.corners_px);
+    if (!open)
+        return tl::unexpected(open.error());
+    const auto& [found, squared] = *open;
     const BareMetal metal(squared, sheet, at);
     if (metal.seen() < 12)
-        return failure("photo.over_exposed", "The bare metal between the cells is burned out.",
-                       "Take it again with a shorter exposure, or turn the lamp away.");
+        return tl::unexpected(burned_out_metal());
     const auto card = find_card(squared, at, metal.field());
     if (!card)
         return tl::unexpected(card.error());
-    Eye eye{{}, std::hypot(card_share, 0.5 * card->uneven), setting.camera};
+    Eye eye{{}, std::hypot(card_share, 0.5 * card->uneven), 1, setting.camera};
+    eye.haste = std::hypot(1, std::max(0.0, std::log(metal.field().range()) - 0.45) / 0.3,
+                           std::max(0.0, card->noise - 0.007) / 0.004);
     const Light known = to_linear_rgb(to_xyz(setting.card));
     for (std::size_t c = 0; c < 3; ++c)
         eye.scale[c] = known[c] / card->light[c];
     ReadPhoto out;
     out.pixels_per_mm = squared.scale;
+    out.corners_px = outer_corners(found, at);
     out.reading.sheet_number = sheet.number;
-    out.reading.edge_mm = found->edge_mm;
-    out.reading.markers = found->markers;
+    out.reading.edge_mm = found.edge_mm;
+    out.reading.markers = found.markers;
     out.reading.light_range = metal.field().range();
     out.reading.camera = setting.camera ? setting.camera->camera : "";
     out.reading.cells.resize(sheet.cells());
@@ -286,6 +343,40 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
             out.reading.cells[i] = read_cell(squared, at.cells[i], metal, i, eye, out.seen[i]);
     const cv::Mat even = shown(squared, metal.field(), eye.scale);
     out.rectified = {even.cols, even.rows, std::vector<std::uint8_t>(even.datastart, even.dataend)};
+    return out;
+}
+
+Expected<std::vector<ColourPair>> read_chart_photo(const Picture& photo, const MeasuredColours& values) {
+    const auto paper = values.find("paper");
+    if (paper == values.end())
+        return failure("chart.no_paper", "The colour of the bare paper is missing.",
+                       "Add a line for it: paper,95.1,0.2,-1.0.");
+    const ColourChart& chart = colour_chart();
+    const auto open = opened(photo, chart.layout, chart.grid.number, std::nullopt);
+    if (!open)
+        return tl::unexpected(open.error());
+    const BareMetal white(open->squared, chart.grid, chart.layout);
+    if (white.seen() < 12)
+        return tl::unexpected(burned_out_metal());
+    const std::optional<CameraColour> as_it_comes;
+    const Eye eye{to_linear_rgb(to_xyz(paper->second)), 0, 1, as_it_comes};
+    std::vector<ColourPair> out;
+    for (std::size_t i = 0; i < chart.layout.cells.size(); ++i) {
+        const auto known = values.find(cell_name(chart.grid, i));
+        Light seen{};
+        if (known != values.end() &&
+            read_cell(open->squared, chart.layout.cells[i], white, i, eye, seen).state == CellState::read)
+            out.push_back({seen, known->second});
+    }
+    return out;
+}
+
+std::vector<ColourPair> measured_pairs(const ReadPhoto& read, const ProofSheet& sheet, const MeasuredColours& values) {
+    std::vector<ColourPair> out;
+    for (std::size_t i = 0; i < read.reading.cells.size(); ++i)
+        if (const auto known = values.find(cell_name(sheet, i));
+            known != values.end() && read.reading.cells[i].state == CellState::read)
+            out.push_back({read.seen[i], known->second});
     return out;
 }
 

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "document/picture.h"
-#include "proof/camera_colour.h"
+#include "proof/colour_chart.h"
 #include "proof/layout.h"
 #include "proof/reading.h"
 
@@ -21,6 +21,7 @@ struct ReadPhoto {
     SheetReading reading;
     Picture rectified; ///< squared up, light evened out
     double pixels_per_mm = 0;
+    std::array<PointMm, 4> corners_px; ///< outer corners of the four markers, where they are in the photograph
     std::vector<std::array<double, 3>>
         seen; ///< light of each cell against perfect white as this camera saw it; zero where not read
 };
@@ -32,5 +33,13 @@ struct ReadPhoto {
 /// photo.over_exposed, photo.under_exposed, photo.no_white, photo.bent, photo.corners.
 [[nodiscard]] Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet,
                                                    const PhotoSetting& setting = {});
+
+/// The patches of a photographed colour chart against their measured colours. `values` must hold "paper".
+/// Errors: those of read_sheet_photo(), chart.no_paper.
+[[nodiscard]] Expected<std::vector<ColourPair>> read_chart_photo(const Picture& photo, const MeasuredColours& values);
+
+/// The cells of a read sheet that an instrument measured as well.
+[[nodiscard]] std::vector<ColourPair> measured_pairs(const ReadPhoto& read, const ProofSheet& sheet,
+                                                     const MeasuredColours& values);
 
 } // namespace finch

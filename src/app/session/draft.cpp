@@ -125,6 +125,8 @@ json to_json(const Draft& d) {
              {"operator", d.operator_initials}};
     if (d.saved)
         out["saved"] = to_json(*d.saved);
+    if (d.camera)
+        out["camera"] = to_json(*d.camera);
     if (d.cell)
         out["cell"] = *d.cell;
     return out;
@@ -158,6 +160,8 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
     if (f.has("cell"))
         d.cell = static_cast<std::size_t>(f.whole("cell", 0, most_steps * most_steps));
     d.operator_initials = f.text_or("operator", "OD");
+    if (f.has("camera"))
+        d.camera = take(camera_colour_from_json(f.raw("camera"), ""), faults, "camera");
     if (*version == 1)
         read_rounds(f, d, faults);
     else {

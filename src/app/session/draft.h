@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
 #include "recipe/plan.h"
 
@@ -40,6 +41,7 @@ struct Draft {
     int shown_sheet = 0;             ///< number; 0 = none
     std::optional<std::size_t> cell; ///< chosen on the shown sheet
     std::string operator_initials = "OD";
+    std::optional<CameraColour> camera; ///< whose colours are set right when a photograph is read
 
     bool operator==(const Draft&) const = default;
 };

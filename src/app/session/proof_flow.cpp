@@ -16,6 +16,7 @@ ProofFlow::ProofFlow(Workbench& workbench, Recorder& recorder, BenchLink& link, 
         planner_.show_sheet(sheet);
         reading_.photograph(sheet);
     });
+    connect(&reading_, &ReadingRun::sheet_not_found, this, &ProofFlow::sheet_not_found);
     connect(&workbench_, &Workbench::focus_confirmed, this, &ProofFlow::record_focus);
 }
 
@@ -62,9 +63,14 @@ void ProofFlow::photograph() {
         reading_.photograph(workbench_.draft().shown_sheet);
 }
 
-void ProofFlow::read_file(const QString& path) {
+void ProofFlow::read_files(const QStringList& paths) {
     if (free_to(tr("Reading a photograph")))
-        reading_.read_file(path, workbench_.draft().shown_sheet);
+        reading_.read_files(paths, workbench_.draft().shown_sheet);
+}
+
+void ProofFlow::read_again(const std::array<PointMm, 4>& corners_px) {
+    if (free_to(tr("Reading a photograph")))
+        reading_.read_again(corners_px);
 }
 
 void ProofFlow::read_picture(const QByteArray& encoded, const QString& name) {

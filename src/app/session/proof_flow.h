@@ -33,13 +33,17 @@ public:
     void cancel();
     /// Photographs the shown sheet.
     void photograph();
-    void read_file(const QString& path);
+    void read_files(const QStringList& paths);
+    void read_file(const QString& path) { read_files({path}); }
+    /// The photograph in which the sheet was not found, with its corners put by hand.
+    void read_again(const std::array<PointMm, 4>& corners_px);
     void read_picture(const QByteArray& encoded, const QString& name);
     void save_recipe(const QString& name) { keeper_.save(name); }
     [[nodiscard]] Recorder& recorder() { return recorder_; }
 
 Q_SIGNALS:
     void step_changed();
+    void sheet_not_found(const QByteArray& picture, const finch::Error& error);
 
 private:
     [[nodiscard]] bool free_to(const QString& what);

@@ -28,8 +28,8 @@ std::string new_uid() {
 
 /// Everything the worker needs, as values.
 struct ReadingRun::Work {
-    std::function<Expected<QByteArray>()> picture;
-    std::string name;
+    std::vector<Source> sources;
+    PhotoSetting setting;
     Round round;
     Target target;
     OwnScene scene; ///< of the burning, knowing what was known before
@@ -99,14 +99,22 @@ void ReadingRun::photograph(int sheet) {
     set(Step::photographing);
 }
 
-void ReadingRun::read_file(const QString& path, int sheet) {
-    if (step_ != Step::idle)
+void ReadingRun::read_files(const QStringList& paths, int sheet) {
+    if (step_ != Step::idle || paths.isEmpty())
         return;
-    start([path] { return picture_bytes(path); }, QFileInfo(path).fileName(), sheet);
+    std::vector<Source> sources;
+    for (const QString& path : paths)
+        sources.push_back({[path] { return picture_bytes(path); }, QFileInfo(path).fileName().toStdString()});
+    start(std::move(sources), sheet);
 }
 
 void ReadingRun::read_picture(const QByteArray& encoded, const QString& name, int sheet) {
-    start([encoded]() -> Expected<QByteArray> { return encoded; }, name, sheet);
+    start({{[encoded]() -> Expected<QByteArray> { return encoded; }, name.toStdString()}}, sheet);
+}
+
+void ReadingRun::read_again(const std::array<PointMm, 4>& corners_px) {
+    if (step_ == Step::idle && not_found_)
+        start({not_found_->first}, not_found_->second, corners_px);
 }
 
 void ReadingRun::cancel() {
@@ -119,59 +127,86 @@ void ReadingRun::cancel() {
     workbench_.say(tr("Reading was cancelled; the sheet can be photographed again."), State::warn);
 }
 
-void ReadingRun::start(const std::function<Expected<QByteArray>()>& picture, const QString& name, int sheet) {
+/// In a worker. A photograph that cannot be read is passed over as long as another can.
+Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work) {
+    auto out = std::make_shared<Result>();
+    std::vector<SheetReading> readings;
+    std::optional<Error> trouble;
+    for (const Source& source : work.sources) {
+        const auto bytes = source.picture();
+        const auto photo = bytes ? picture_from_bytes(*bytes, source.name) : tl::unexpected(bytes.error());
+        auto seen = photo ? read_sheet_photo(*photo, work.round.sheet, work.setting) : tl::unexpected(photo.error());
+        if (!seen) {
+            trouble = seen.error().in_file(source.name);
+            continue;
+        }
+        seen->reading.photo = source.name;
+        if (readings.empty()) {
+            out->photo = *bytes;
+            out->rectified = png_bytes(seen->rectified);
+        }
+        readings.push_back(std::move(seen->reading));
+    }
+    if (readings.empty())
+        return tl::unexpected(*trouble);
+    out->reading = readings.size() == 1 ? readings.front() : read_together(readings);
+    out->uid = work.uid;
+    out->when_utc = work.when_utc;
+    out->round = work.round;
+    const auto places = observed(work.round.sheet, out->reading, std::make_shared<const Setup>(work.round.setup),
+                                 work.when_utc, work.uid);
+    const Materials& materials = *work.scene.materials;
+    out->knowledge.observations = merged(work.known, places);
+    out->knowledge.evidence = learn(materials, out->knowledge.observations);
+    out->agreement = agreement(materials, places, work.round.before, out->knowledge.evidence);
+    out->ranked = rank(out->reading, work.target, finch::forecast(work.round.sheet, work.scene.scene()));
+    return out;
+}
+
+void ReadingRun::start(std::vector<Source> sources, int sheet,
+                       const std::optional<std::array<PointMm, 4>>& corners_px) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr)
         return workbench_.say(tr("Plan or choose the sheet that the photograph shows."), State::warn);
     const Knowledge* known = workbench_.ledger().knowledge(evidence_key(r->setup));
+    PhotoSetting setting;
+    setting.camera = workbench_.draft().camera;
+    setting.corners_px = corners_px;
     const auto work = std::make_shared<const Work>(
-        Work{picture, name.toStdString(), *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
+        Work{std::move(sources), setting, *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
              known != nullptr ? known->observations : std::vector<Observation>(), new_uid(), workbench_.now_utc()});
     const int turn = ++*turn_;
+    not_found_.reset();
     set(Step::reading);
-    const auto read = [work]() -> Expected<std::shared_ptr<Result>> {
-        const auto bytes = work->picture();
-        if (!bytes)
-            return tl::unexpected(bytes.error());
-        const auto photo = picture_from_bytes(*bytes, work->name);
-        if (!photo)
-            return tl::unexpected(photo.error());
-        auto seen = read_sheet_photo(*photo, work->round.sheet);
-        if (!seen)
-            return tl::unexpected(seen.error().in_file(work->name));
-        seen->reading.photo = work->name;
-        auto out = std::make_shared<Result>();
-        out->reading = seen->reading;
-        out->photo = *bytes;
-        out->rectified = png_bytes(seen->rectified);
-        out->uid = work->uid;
-        out->when_utc = work->when_utc;
-        out->round = work->round;
-        const auto places = observed(work->round.sheet, seen->reading, std::make_shared<const Setup>(work->round.setup),
-                                     work->when_utc, work->uid);
-        const Materials& materials = *work->scene.materials;
-        out->knowledge.observations = merged(work->known, places);
-        out->knowledge.evidence = learn(materials, out->knowledge.observations);
-        out->agreement = agreement(materials, places, work->round.before, out->knowledge.evidence);
-        out->ranked = rank(seen->reading, work->target, finch::forecast(work->round.sheet, work->scene.scene()));
-        return out;
-    };
     const QPointer<ReadingRun> self(this);
-    const auto job = [self, read, turn, turns = turn_] {
-        auto result = guarded("reading a photograph", read);
+    const auto job = [self, work, turn, turns = turn_] {
+        auto result = guarded("reading a photograph", [&] { return read(*work); });
         QMetaObject::invokeMethod(
             qApp,
-            [self, result = std::move(result), turn, turns] {
+            [self, work, result = std::move(result), turn, turns] {
                 if (self == nullptr || *turns != turn)
                     return;
                 if (result)
                     return self->keep(*result);
                 self->set(Step::idle);
                 self->workbench_.fail(result.error());
+                self->give_up(work->sources, work->round.sheet.number, result.error());
             },
             Qt::QueuedConnection);
     };
     [[maybe_unused]] const auto running = QtConcurrent::run(&background_pool(), job);
+}
+
+/// Where only the fiducials were the trouble, the operator's eyes can help.
+void ReadingRun::give_up(const std::vector<Source>& sources, int sheet, const Error& error) {
+    if (error.code != "photo.missing_fiducials" && error.code != "photo.no_sheet" && error.code != "photo.bent" &&
+        error.code != "photo.corners")
+        return;
+    const auto bytes = sources.back().picture();
+    if (!bytes)
+        return;
+    not_found_ = {sources.back(), sheet};
+    Q_EMIT sheet_not_found(*bytes, error);
 }
 
 BurnedSheet ReadingRun::burned_elsewhere(const Round& r) {

@@ -5,6 +5,7 @@
 #include "app/session/recorder.h"
 #include "app/session/workbench.h"
 #include "bench_link/bench_link.h"
+#include "proof/tool_step.h"
 
 namespace finch::app {
 
@@ -21,19 +22,30 @@ public:
     [[nodiscard]] Step step() const { return step_; }
     [[nodiscard]] QString progress_text() const;
     void photograph(int sheet);
-    void read_file(const QString& path, int sheet);
+    /// Several photographs of the sheet, turned between them, are read as one.
+    void read_files(const QStringList& paths, int sheet);
+    /// The last photograph that could not be read, with the outer corners of its markers put by hand (pixels).
+    void read_again(const std::array<PointMm, 4>& corners_px);
     void read_picture(const QByteArray& encoded, const QString& name, int sheet);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 
 Q_SIGNALS:
     void changed();
+    /// The sheet was not found in a photograph; an operator can see where it is.
+    void sheet_not_found(const QByteArray& picture, const finch::Error& error);
 
 private:
+    struct Source {
+        std::function<Expected<QByteArray>()> picture;
+        std::string name;
+    };
     struct Work;
     struct Result;
     void set(Step step);
-    void start(const std::function<Expected<QByteArray>()>& picture, const QString& name, int sheet);
+    void start(std::vector<Source> sources, int sheet, const std::optional<std::array<PointMm, 4>>& corners_px = {});
+    [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work);
+    void give_up(const std::vector<Source>& sources, int sheet, const Error& error);
     void keep(const std::shared_ptr<Result>& result);
     void adopt(const Result& result);
     [[nodiscard]] BurnedSheet burned_elsewhere(const Round& round);
@@ -46,6 +58,7 @@ private:
     RequestId shot_ = 0;
     int shots_ = 0;
     int sheet_ = 0;
+    std::optional<std::pair<Source, int>> not_found_; ///< and of which sheet
 };
 
 } // namespace finch::app

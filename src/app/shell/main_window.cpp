@@ -277,8 +277,12 @@ void MainWindow::make_actions() {
         });
     add(u"proof.photograph"_s, tr("Photograph the sheet"), tr("Let the stand-in's camera take another photograph"), {},
         recipe, [&flow] { flow.photograph(); });
-    add(u"proof.read"_s, tr("Read a photograph…"), tr("Read a photograph of the shown sheet from a file"),
-        QKeySequence(u"Ctrl+O"_s), recipe, [this] { proof_->ask_photo_file(); });
+    add(u"proof.read"_s, tr("Read photographs…"),
+        tr("Read one or more photographs of the shown sheet; turn the sheet between them"), QKeySequence(u"Ctrl+O"_s),
+        recipe, [this] { proof_->ask_photo_file(); });
+    add(u"proof.camera"_s, tr("Set the camera's colours right…"),
+        tr("Use the correction of a camera that was fitted to known colours"), {}, recipe,
+        [this] { proof_->ask_camera(); });
     add(u"proof.next"_s, tr("Plan the next sheet"), tr("A narrower sheet round the chosen cell"),
         QKeySequence(u"Ctrl+N"_s), recipe, [&flow] { flow.plan_next(); });
     add(u"recipe.save"_s, tr("Save the recipe…"), tr("Write the recipe with its evidence into the logbook"),

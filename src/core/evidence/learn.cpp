@@ -18,6 +18,9 @@ namespace {
 constexpr double table_step_nm = 2;
 constexpr double thickest_nm = 900;
 constexpr std::size_t fewest_colours = 3;
+constexpr double likely_ln = 0.6; // of a gain before anything is known
+// Median CIEDE2000 that is left after the fit: up to here it says nothing against it, from there on nothing for it.
+constexpr double fits_de = 5, misfits_de = 14;
 
 /// Colour of a film by thickness, for one metal: two tables that the haze mixes.
 class FilmColours {
@@ -75,7 +78,7 @@ public:
         return delta_e00(colours_.at(grown_nm(p.nm, gain, native_nm_), p.haze), p.measured);
     }
     [[nodiscard]] double best_gain() const {
-        const double coarse = best(places_, 0.25, 4);
+        const double coarse = best(places_, 0.1, 8);
         return best(places_, coarse / 1.04, coarse * 1.04);
     }
     /// ln of the gain that each place asks for by itself, near that of all together.
@@ -108,10 +111,12 @@ private:
             sum += p.weight * std::min(difference(p, gain), 10.0);
             weight += p.weight;
         }
-        return sum / weight;
+        // Hues come again with the next order of the film: of two gains that fit alike the likelier one is taken.
+        const double unlikely = std::log(gain) / likely_ln;
+        return sum / weight + 0.25 * unlikely * unlikely;
     }
     [[nodiscard]] double best(const std::vector<FilmPlace>& places, double from, double to) const {
-        constexpr int steps = 120;
+        constexpr int steps = 150;
         double found = 1, lowest = 1e9;
         for (int i = 0; i <= steps; ++i) {
             const double gain = from * std::pow(to / from, static_cast<double>(i) / steps);
@@ -263,8 +268,15 @@ Evidence learn(const Materials& materials, std::span<const Observation> observat
     Read read = films_of(materials, places);
     if (read.films.size() >= fewest_colours) {
         const FilmFit fit(materials, *read.metal, std::move(read.films));
-        out.growth_gain = fit.best_gain();
-        out.growth_fit_ln = gain_error(fit.own_ln_gains(out.growth_gain), materials.model.join);
+        const double gain = fit.best_gain();
+        const double left = fit.median_difference(gain);
+        if (left > misfits_de) {
+            learn_depth(out, materials, places); // no film that the model knows shows these colours
+            return out;
+        }
+        out.growth_gain = gain;
+        out.growth_fit_ln =
+            std::hypot(gain_error(fit.own_ln_gains(gain), materials.model.join), 0.1 * std::max(0.0, left - fits_de));
         std::vector<MeasuredPoint> points;
         for (const FilmPlace& place : fit.places())
             points.push_back(place.at);

@@ -19,9 +19,10 @@ namespace finch {
 /// that do not count.
 ///
 /// Growth: the gain that makes the predicted colours meet the measured ones best. The hue repeats with the order of the
-/// film, so the gain is searched between 0.25 and 4 rather than followed downhill. Places that are read less surely and
-/// outliers count little. Depth: the weighted median of measured over predicted depth. Fewer than three usable colours,
-/// or no depth, leave that part as the physics alone has it.
+/// film, so the gain is searched between 0.1 and 8 rather than followed downhill, near 1 first; where colours are left
+/// that no gain explains its error grows, and where nothing fits nothing is learned. Places that are read less surely
+/// and outliers count little. Depth: the weighted median of measured over predicted depth. Fewer than three usable
+/// colours, or no depth, leave that part as the physics alone has it.
 [[nodiscard]] Evidence learn(const Materials& materials, std::span<const Observation> observations);
 
 /// How predictions of some places agreed with what was measured there, with two states of knowledge.

@@ -27,7 +27,7 @@ struct Observation {
     double colour_within = 2; ///< CIEDE2000 within which it lies in nine of ten cases
     std::optional<double> depth_um;
     double depth_spread_um = 1;
-    bool counts = true;    ///< false: left out by the operator; kept, but nothing is learned from it
+    bool counts = true; ///< false: left out by the operator; kept, but nothing is learned from it
 };
 
 } // namespace finch

@@ -113,12 +113,14 @@ json to_json(const CameraColour& c) {
 
 Expected<CameraColour> camera_colour_from_text(std::string_view text, const std::string& file) {
     const auto document = parse_json(text, file);
-    if (!document)
-        return tl::unexpected(document.error());
-    if (const auto version = check_format(*document, "finch-camera", 1, file); !version)
+    return document ? camera_colour_from_json(*document, file) : tl::unexpected(document.error());
+}
+
+Expected<CameraColour> camera_colour_from_json(const json& document, const std::string& file) {
+    if (const auto version = check_format(document, "finch-camera", 1, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
-    JsonFields f(*document, "", faults);
+    JsonFields f(document, "", faults);
     CameraColour c;
     c.camera = f.text_or("camera", "");
     c.when_utc = f.text_or("when_utc", "");

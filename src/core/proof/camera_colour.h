@@ -40,6 +40,7 @@ inline constexpr std::size_t fewest_colour_pairs = 6;
 
 [[nodiscard]] nlohmann::json to_json(const CameraColour& camera);
 /// Reads a `finch-camera` document.
+[[nodiscard]] Expected<CameraColour> camera_colour_from_json(const nlohmann::json& document, const std::string& file);
 [[nodiscard]] Expected<CameraColour> camera_colour_from_text(std::string_view text, const std::string& file);
 
 } // namespace finch

@@ -3,8 +3,11 @@
 #include "app/stations/proof/proof_station.h"
 
 #include "app/stations/proof/cell_table.h"
+#include "app/stations/proof/corners_dialog.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
+#include "formats/folders.h"
+#include "formats/picture_file.h"
 #include "formats/sheet_export.h"
 #include "quantity/format.h"
 #include "vision/fiducials.h"
@@ -117,6 +120,7 @@ QWidget* ProofStation::make_header() {
     connect(save_, &QPushButton::clicked, this, &ProofStation::ask_save_recipe);
     connect(export_, &QPushButton::clicked, this, &ProofStation::ask_export);
     connect(read_, &QPushButton::clicked, this, &ProofStation::ask_photo_file);
+    connect(&flow_, &ProofFlow::sheet_not_found, this, &ProofStation::ask_corners);
     connect(act_, &QPushButton::clicked, this, &ProofStation::act);
     return header;
 }
@@ -244,11 +248,44 @@ void ProofStation::act() {
 
 void ProofStation::ask_photo_file() {
     auto* dialog =
-        new QFileDialog(this, tr("Read a photograph of the sheet"), {}, tr("Photographs (*.png *.jpg *.jpeg)"));
+        new QFileDialog(this, tr("Read photographs of the sheet"), {}, tr("Photographs (*.png *.jpg *.jpeg)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    // Several of the same sheet, turned between them, are read as one.
+    dialog->setFileMode(QFileDialog::ExistingFiles);
+    connect(dialog, &QFileDialog::filesSelected, &flow_, &ProofFlow::read_files);
+    dialog->open();
+}
+
+void ProofStation::ask_corners(const QByteArray& picture, const Error& error) {
+    const auto photo = picture_from_bytes(picture, "photograph");
+    if (!photo)
+        return;
+    const QImage image(photo->rgb.data(), photo->width, photo->height, 3 * photo->width, QImage::Format_RGB888);
+    auto* dialog = new CornersDialog(image.copy(), QString::fromStdString(error.message), this);
+    connect(dialog, &CornersDialog::placed, &flow_, &ProofFlow::read_again);
+    dialog->open();
+}
+
+void ProofStation::ask_camera() {
+    auto* dialog = new QFileDialog(this, tr("Set the camera's colours right"), {}, tr("Cameras (*.json)"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setFileMode(QFileDialog::ExistingFile);
-    connect(dialog, &QFileDialog::fileSelected, &flow_, &ProofFlow::read_file);
+    connect(dialog, &QFileDialog::fileSelected, this, &ProofStation::take_camera);
     dialog->open();
+}
+
+void ProofStation::take_camera(const QString& path) {
+    const std::string file = path.toStdString();
+    const auto text = read_text_file(file);
+    const auto camera = text ? camera_colour_from_text(*text, file) : tl::unexpected(text.error());
+    if (!camera)
+        return workbench_.fail(camera.error());
+    workbench_.change(tr("camera %1").arg(QString::fromStdString(camera->camera)), {},
+                      [&](Draft& d) { d.camera = *camera; });
+    workbench_.say(tr("Photographs are read with the colours of %1: %2 places, %3 CIEDE2000 left unexplained.")
+                       .arg(QString::fromStdString(camera->camera))
+                       .arg(camera->places)
+                       .arg(screen_number(camera->residual_de, 2)));
 }
 
 void ProofStation::ask_export() {
@@ -322,10 +359,14 @@ void ProofStation::dragEnterEvent(QDragEnterEvent* event) {
 
 void ProofStation::dropEvent(QDropEvent* event) {
     const auto urls = event->mimeData()->urls();
-    if (urls.size() == 1 && urls.first().isLocalFile())
-        flow_.read_file(urls.first().toLocalFile());
+    QStringList paths;
+    for (const QUrl& url : urls)
+        if (url.isLocalFile())
+            paths << url.toLocalFile();
+    if (!paths.isEmpty())
+        flow_.read_files(paths);
     else
-        workbench_.say(tr("Drop one photograph at a time."), State::warn);
+        workbench_.say(tr("Drop photographs that are files on this machine."), State::warn);
 }
 
 } // namespace finch::app

@@ -29,6 +29,10 @@ public:
     /// Lines of equal pulses or of equal dose.
     void switch_lines();
     void ask_photo_file();
+    /// Where the sheet lies in a photograph in which it was not found.
+    void ask_corners(const QByteArray& picture, const finch::Error& error);
+    void ask_camera();
+    void take_camera(const QString& path);
     void ask_export();
     void ask_save_recipe();
     /// Writes the shown sheet; the ending of the path decides how.

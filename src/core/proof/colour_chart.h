@@ -1,0 +1,28 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/camera_colour.h"
+#include "proof/layout.h"
+
+#include <map>
+
+namespace finch {
+
+/// A chart to print, by which a camera's colours are set right: patches on white paper between four fiducials. Printers
+/// differ, so the colours that come out are measured, or taken from who printed it, and typed or imported.
+struct ColourChart {
+    ProofSheet grid;        ///< only its geometry and number
+    SheetLayout layout;     ///< without labels and card: the paper is the white
+    std::vector<Lab> asked; ///< what the printer is asked for, patch by patch
+};
+[[nodiscard]] const ColourChart& colour_chart();
+
+/// Measured colours by the name of the patch or cell; "paper" is the white between the patches of the chart.
+using MeasuredColours = std::map<std::string, Lab>;
+/// Reads lines "patch,L*,a*,b*", with or without a heading; commas, semicolons or tabs. `grid`: what has the patches.
+/// Errors: chart.no_values, chart.bad_line (with its number), chart.unknown_patch.
+[[nodiscard]] Expected<MeasuredColours> measured_colours_from_text(std::string_view text, const ProofSheet& grid,
+                                                                   const std::string& file);
+
+} // namespace finch
