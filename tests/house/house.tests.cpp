@@ -59,6 +59,7 @@ const std::map<std::string, Rooms> may_see{
     {"record", {"core"}},
     {"bench_link", {"core"}},
     {"standin", {"core", "formats", "bench_link"}},
+    {"history", below + Rooms{"standin"}},
     {"cli", below},
     // Inside the program: the session knows no theme and no widget, stations do not know each other or the shell.
     {"app/session", below},
@@ -182,7 +183,7 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
                              "finch-compounds",      "finch-non-metals",    "finch-durability",    "finch-aim",
                              "finch-logbook",        "finch-draft",         "finch-setup",         "finch-sheet-record",
                              "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
-                             "finch-standin-nature"}) {
+                             "finch-standin-nature", "finch-camera"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

@@ -11,6 +11,7 @@
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <map>
+#include <nlohmann/json.hpp>
 #include <sstream>
 
 using namespace finch;
