@@ -7,9 +7,13 @@
 #include "app/instruments/swatch.h"
 #include "app/session/demo.h"
 #include "app/shell/consequences_panel.h"
+#include "app/stations/proof/corners_dialog.h"
+#include "demo_plate.h"
 #include "quantity/format.h"
 #include "record/outbox.h"
+#include "vision/sheet_photo.h"
 
+#include <nlohmann/json.hpp>
 #include <QAbstractItemModelTester>
 #include <QAction>
 #include <QDir>
@@ -215,6 +219,82 @@ TEST_CASE("a dropped photograph is read, and one that is no photograph is refuse
     }
     w.window().proof().export_to(folder.filePath(QStringLiteral("sheet.docx")));
     CHECK(w.window().status_text().contains(QStringLiteral("not known")));
+}
+
+TEST_CASE("a sheet that is not found is shown by hand; photographs of it are read together, with a camera set right",
+          "[window]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.keys(QKeySequence(QStringLiteral("Ctrl+P")));
+    const ProofSheet sheet = w.round()->sheet;
+    const DemoBench demo;
+    const auto world = standin::draw_world(standin::Grade::honest, 7);
+    const standin::Plate plate = burned(demo, sheet, world);
+    const standin::CameraBody camera = standin::draw_camera(world.grade, 7);
+    standin::Shot shot;
+    shot.glares = 0;
+    shot.white_card = layout(sheet).white_card;
+    const auto write = [&](const char* name) {
+        const QString path = folder.filePath(QString::fromLatin1(name));
+        QFile file(path);
+        REQUIRE(file.open(QIODevice::WriteOnly));
+        file.write(standin::encoded(standin::photograph(plate, camera, shot)));
+        return path;
+    };
+    const QString whole = write("whole.jpg");
+    const auto corners = read_sheet_photo(load_picture(whole).value(), sheet).value().corners_px;
+    const RectMm a = layout(sheet).fiducials[1].box, b = layout(sheet).fiducials[2].box;
+    shot.covered = RectMm{a.x, a.y, a.w, b.y + b.h - a.y};
+    const QString covered = write("covered.jpg");
+
+    w.flow().read_file(covered);
+    REQUIRE(w.wait_idle(20000));
+    CHECK_FALSE(w.round()->reading);
+    auto* dialog = w.window().findChild<QDialog*>(QStringLiteral("corners_dialog"));
+    REQUIRE(dialog != nullptr);
+    auto* placer = dialog->findChild<app::CornerPlacer*>(QStringLiteral("corners"));
+    for (std::size_t i = 0; i < 4; ++i)
+        placer->place(i, corners[i]);
+    // The keys move the ring that was placed last, the mouse the one that is nearest.
+    const double x = placer->corners()[3].x;
+    QTest::keyClick(placer, Qt::Key_Right);
+    CHECK(placer->corners()[3].x == Approx(x + 2));
+    QTest::keyClick(placer, Qt::Key_Left);
+    QTest::mouseClick(placer, Qt::LeftButton, {}, QPoint(2, 2));
+    CHECK(placer->corners()[0].x < corners[0].x);
+    placer->place(0, corners[0]);
+    QTest::mouseClick(dialog->findChild<QPushButton*>(QStringLiteral("corners_ok")), Qt::LeftButton);
+    REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 20000));
+    CHECK(w.round()->reading->markers == 0);
+    CHECK(w.round()->reading->count(CellState::read) > 30);
+
+    // A camera that was fitted to known colours is a choice: kept in the draft, undone like one.
+    const QString fitted = folder.filePath(QStringLiteral("camera.json"));
+    CameraColour right;
+    right.camera = "bench camera";
+    right.places = 8;
+    {
+        QFile file(fitted);
+        REQUIRE(file.open(QIODevice::WriteOnly));
+        file.write(QByteArray::fromStdString(to_json(right).dump()));
+    }
+    w.window().proof().take_camera(covered);
+    CHECK_FALSE(w.draft().camera);
+    w.window().proof().take_camera(fitted);
+    REQUIRE(w.draft().camera == right);
+    CHECK(app::draft_from_json(to_json(w.draft()), "").value().camera == right);
+    w.keys(QKeySequence::Undo);
+    CHECK_FALSE(w.draft().camera);
+    w.keys(QKeySequence::Redo);
+
+    shot.covered.reset();
+    shot.seed = 2;
+    const QString turned = write("turned.jpg");
+    w.flow().read_files({whole, covered, turned});
+    REQUIRE(QTest::qWaitFor([&] { return w.round()->reading && w.round()->reading->photos == 2; }, 20000));
+    CHECK(w.round()->reading->camera == "bench camera");
+    CHECK(w.round()->reading->photo == "whole.jpg, turned.jpg");
 }
 
 TEST_CASE("an entry that cannot be written now is kept on the disk, said to be, and written later", "[window]") {

@@ -183,6 +183,19 @@ Measured measured(Grade grade, unsigned benches) {
 
 } // namespace
 
+TEST_CASE("the program's observer and the tables of the CIE see the same colours", "[bands]") {
+    const standin::OwnMetal& steel = nature()->metals.at("stainless-316");
+    for (double nm = 5; nm < 500; nm *= 1.2) {
+        const standin::Reflectance r = standin::film_reflectance({}, steel, nm, 0.4);
+        Spectrum spectrum;
+        std::copy(r.begin(), r.end(), spectrum.begin());
+        standin::Surface surface;
+        surface.reflects = r;
+        INFO(nm << " nm");
+        CHECK(delta_e00(to_lab(to_xyz(spectrum)), true_colour(surface)) < 0.5);
+    }
+}
+
 TEST_CASE("stated bands hold on benches of another kind, before and after a sheet, near and far", "[bands]") {
     const Measured honest = measured(Grade::honest, 8);
     REQUIRE(honest.bands.size() == 8);
