@@ -61,15 +61,16 @@ Expected<const OwnMetal*> metal_of(const Nature& nature, const Stock& stock) {
     return &it->second;
 }
 
-/// What the bench's own controller accepts.
-Expected<void> settable(const Setting& s) {
+/// What the bench's own controller accepts. A width counts only where the source can change it.
+Expected<void> settable(const Source& source, const Setting& s) {
+    const double width = source.kind == SourceKind::variable_pulse_width ? in_nanoseconds(s.pulse_width) : 1;
     struct Row {
         const char* what;
         double value, low, high;
     };
     for (const Row& r : {Row{"power_percent", s.power_percent, 1e-3, 100},
                          {"frequency_khz", in_kilohertz(s.frequency), 0.1, 5000},
-                         {"pulse_width_ns", in_nanoseconds(s.pulse_width), 0.1, 1000},
+                         {"pulse_width_ns", width, 0.1, 1000},
                          {"scan_speed_mm_s", in_mm_per_second(s.scan_speed), 0.1, 20000},
                          {"hatch_pitch_mm", in_mm(s.hatch_pitch), 5e-4, 5},
                          {"passes", static_cast<double>(s.passes), 1, 10000},
@@ -175,7 +176,7 @@ Expected<Surface> marked(const World& w, const Nature& nature, const Setup& setu
     const auto metal = metal_of(nature, setup.stock);
     if (!metal)
         return tl::unexpected(metal.error());
-    if (const auto fine = settable(recipe.setting); !fine)
+    if (const auto fine = settable(setup.bench.source, recipe.setting); !fine)
         return tl::unexpected(fine.error());
     const Strike hit = strike(w, setup, recipe, area, moment);
     Surface s;
