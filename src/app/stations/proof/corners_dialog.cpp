@@ -67,9 +67,20 @@ void CornerPlacer::paint_loupe(QPainter& painter) const {
     const Theme& t = theme_of(this);
     const PointMm& p = corners_.at(chosen_);
     const double part = 0.06 * std::max(photo_.width(), photo_.height());
-    const QPointF at = on_screen(p);
-    // On the side away from the ring, so that it never hides what is being looked at.
-    const QRectF box(at.x() < width() / 2.0 ? width() - loupe - 8.0 : 8, 8, loupe, loupe);
+    // In the corner that is farthest from every ring, so that it hides none.
+    QRectF box;
+    double farthest = -1;
+    for (const double x : {8.0, width() - loupe - 8.0})
+        for (const double y : {8.0, height() - loupe - 8.0}) {
+            const QRectF here(x, y, loupe, loupe);
+            double nearest = 1e9;
+            for (const PointMm& c : corners_)
+                nearest = std::min(nearest, QLineF(here.center(), on_screen(c)).length());
+            if (nearest > farthest) {
+                farthest = nearest;
+                box = here;
+            }
+        }
     painter.drawImage(box, photo_, QRectF(p.x - part / 2, p.y - part / 2, part, part));
     painter.setPen(QPen(t(Role::accent), 1.5));
     painter.drawRect(box);
@@ -93,7 +104,13 @@ void CornerPlacer::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(i == chosen_ ? t(Role::accent) : t(Role::surface), i == chosen_ ? 3 : 2));
         painter.drawEllipse(at, ring, ring);
         painter.drawPoint(at);
-        painter.drawText(at + QPointF(ring + 4, -ring + 2), tr(corner_names()[i]));
+        const QString name = tr(corner_names()[i]);
+        QRectF plate(QPointF(), QSizeF(painter.fontMetrics().horizontalAdvance(name) + 10, 20));
+        plate.moveCenter(at + QPointF(i == 0 || i == 3 ? -plate.width() / 2 - ring : plate.width() / 2 + ring,
+                                      i < 2 ? -ring - 10 : ring + 10));
+        painter.fillRect(plate, t(Role::surface));
+        painter.setPen(t(Role::ink));
+        painter.drawText(plate, Qt::AlignCenter, name);
     }
     paint_loupe(painter);
 }
@@ -144,6 +161,7 @@ CornersDialog::CornersDialog(const QImage& photo, const QString& trouble, QWidge
     setObjectName(u"corners_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Where is the sheet?"));
+    resize(900, 720);
     auto* rows = new QVBoxLayout(this);
     auto* text = new QLabel(
         tr("%1\nDrag the rings to the outer corners of the four square marks: upper left is the one above row 1. Arrow "
@@ -157,6 +175,7 @@ CornersDialog::CornersDialog(const QImage& photo, const QString& trouble, QWidge
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, this);
     buttons->button(QDialogButtonBox::Ok)->setText(tr("Read the sheet here"));
     buttons->button(QDialogButtonBox::Ok)->setObjectName(u"corners_ok"_s);
+    buttons->button(QDialogButtonBox::Ok)->setProperty("primary", true);
     rows->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(buttons, &QDialogButtonBox::accepted, this, [this] {
