@@ -1,7 +1,7 @@
 # SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 # SPDX-License-Identifier: GPL-3.0-or-later
 include(GNUInstallDirs)
-install(TARGETS gilded-finch gilded-finch-cli finch-standin RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(TARGETS gilded-finch gilded-finch-cli finch-standin finch-demo-history RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(DIRECTORY data/ DESTINATION ${CMAKE_INSTALL_DATADIR}/gilded-finch/data)
 install(FILES resources/desktop/local.gilded_finch.GildedFinch.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications)
 install(FILES resources/desktop/local.gilded_finch.GildedFinch.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo)

@@ -16,6 +16,7 @@
 #include "vision/sheet_photo.h"
 
 #include <charconv>
+#include <cmath>
 #include <fcntl.h>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -238,6 +239,10 @@ Expected<PhotoSetting> photo_setting(const ReadOptions& o) {
             return tl::unexpected(camera.error());
         out.camera = *camera;
     }
+    for (const double v : o.corners)
+        if (!(std::abs(v) < 1e6))
+            return failure("use.corners", "A corner lies outside of any photograph.",
+                           "Give pixels, from the upper left.");
     if (o.corners.size() == 8)
         out.corners_px = {PointMm{o.corners[0], o.corners[1]}, PointMm{o.corners[2], o.corners[3]},
                           PointMm{o.corners[4], o.corners[5]}, PointMm{o.corners[6], o.corners[7]}};

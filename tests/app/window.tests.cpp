@@ -221,8 +221,7 @@ TEST_CASE("a dropped photograph is read, and one that is no photograph is refuse
     CHECK(w.window().status_text().contains(QStringLiteral("not known")));
 }
 
-TEST_CASE("a sheet that is not found is shown by hand, and photographs of it are read together",
-          "[window]") {
+TEST_CASE("a sheet that is not found is shown by hand, and photographs of it are read together", "[window]") {
     CleanSettings clean;
     QTemporaryDir folder;
     DrivenWindow w(folder.path());

@@ -2,8 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "physics/colour.h"
 #include "bench/setting.h"
+#include "physics/colour.h"
 #include "quantity/error.h"
 #include "recipe/process.h"
 
