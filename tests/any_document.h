@@ -154,13 +154,16 @@ inline SheetReading reading(const ProofSheet& of) {
     SheetReading r;
     r.sheet_number = of.number;
     r.photo = text();
+    r.photos = *rc::gen::inRange(1, 9);
+    r.camera = text();
+    r.markers = *rc::gen::inRange(0, 5);
     r.edge_mm = number(0, 1);
     r.light_range = number(1, 3);
     for (std::size_t i = 0; i < of.cells(); ++i) {
         CellReading c;
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
-            c = {CellState::read, lab(), number(0, 5), number(0, 1)};
+            c = {CellState::read, lab(), number(0, 5), number(0, 40)};
         r.cells.push_back(c);
     }
     return r;
@@ -182,6 +185,18 @@ inline Aim aim() {
             a.wishes.push_back(w);
         }
     return a;
+}
+
+inline CameraColour camera() {
+    CameraColour c;
+    c.camera = text();
+    c.when_utc = text();
+    c.curve = number(0.5, 2);
+    for (double& m : c.matrix)
+        m = number(-2, 2);
+    c.residual_de = number(0, 9);
+    c.places = *rc::gen::inRange(6, 99);
+    return c;
 }
 
 inline app::Draft draft() {
@@ -211,6 +226,8 @@ inline app::Draft draft() {
     if (coin())
         d.cell = *rc::gen::inRange<std::size_t>(0, 40);
     d.operator_initials = text();
+    if (coin())
+        d.camera = camera();
     return d;
 }
 
