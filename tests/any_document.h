@@ -2,9 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/session/draft.h"
 #include "bench/bench_json.h"
 #include "demo_bench.h"
+#include "proof/reading.h"
+#include "recipe/plan.h"
 #include "record/entry.h"
 
 #include <rapidcheck.h>
@@ -185,50 +186,6 @@ inline Aim aim() {
             a.wishes.push_back(w);
         }
     return a;
-}
-
-inline CameraColour camera() {
-    CameraColour c;
-    c.camera = text();
-    c.when_utc = text();
-    c.curve = number(0.5, 2);
-    for (double& m : c.matrix)
-        m = number(-2, 2);
-    c.residual_de = number(0, 9);
-    c.places = *rc::gen::inRange(6, 99);
-    return c;
-}
-
-inline app::Draft draft() {
-    app::Draft d;
-    d.setup = setup();
-    d.recipe = recipe();
-    if (coin())
-        d.saved = recipe();
-    d.fill = {mm(number(1, 100)), number(1, 5000)};
-    d.aim = aim();
-    d.school = static_cast<School>(*rc::gen::inRange(0, 5));
-    d.target = target();
-    d.request.aim = text();
-    d.request.across = {Knob::scan_speed, number(1, 500), number(600, 2000), *rc::gen::inRange(1, 20), Steps::ratio};
-    d.request.down = {Knob::focus_offset, number(-3, 0), number(0.1, 3), *rc::gen::inRange(1, 20), Steps::linear};
-    d.request.cell_width = mm(number(1, 20));
-    d.request.gap = mm(number(0.4, 5));
-    for (int i = *rc::gen::inRange(0, 3); i > 0; --i) {
-        app::PlannedSheet p{sheet(), setup(), text(), {}, number(0, 9), evidence()};
-        if (coin())
-            p.hoped_de = number(0, 30);
-        d.planned.push_back(p);
-    }
-    d.first_sheet = *rc::gen::inRange(1, 9);
-    d.last_sheet = *rc::gen::inRange(0, 900);
-    d.shown_sheet = *rc::gen::inRange(0, 900);
-    if (coin())
-        d.cell = *rc::gen::inRange<std::size_t>(0, 40);
-    d.operator_initials = text();
-    if (coin())
-        d.camera = camera();
-    return d;
 }
 
 inline Entry entry() {

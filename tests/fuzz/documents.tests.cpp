@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every document comes back as it was, and nothing that is nearly a document hurts.
-#include "any_document.h"
+#include "any_draft.h"
 #include "bench/bench_json.h"
 #include "bench_link/protocol.h"
 #include "document/json_fields.h"
