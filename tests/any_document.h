@@ -151,12 +151,25 @@ inline ProofSheet sheet() {
     return s;
 }
 
+inline CameraColour camera() {
+    CameraColour c;
+    c.camera = text();
+    c.when_utc = text();
+    c.curve = number(0.5, 2);
+    for (double& m : c.matrix)
+        m = number(-2, 2);
+    c.residual_de = number(0, 9);
+    c.places = *rc::gen::inRange(6, 99);
+    return c;
+}
+
 inline SheetReading reading(const ProofSheet& of) {
     SheetReading r;
     r.sheet_number = of.number;
     r.photo = text();
     r.photos = *rc::gen::inRange(1, 9);
-    r.camera = text();
+    if (coin())
+        r.camera = camera();
     r.markers = *rc::gen::inRange(0, 5);
     r.edge_mm = number(0, 1);
     r.light_range = number(1, 3);

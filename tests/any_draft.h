@@ -7,18 +7,6 @@
 
 namespace finch::tests::any {
 
-inline CameraColour camera() {
-    CameraColour c;
-    c.camera = text();
-    c.when_utc = text();
-    c.curve = number(0.5, 2);
-    for (double& m : c.matrix)
-        m = number(-2, 2);
-    c.residual_de = number(0, 9);
-    c.places = *rc::gen::inRange(6, 99);
-    return c;
-}
-
 inline app::Draft draft() {
     app::Draft d;
     d.setup = setup();

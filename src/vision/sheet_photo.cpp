@@ -335,7 +335,7 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
     out.reading.edge_mm = found.edge_mm;
     out.reading.markers = found.markers;
     out.reading.light_range = metal.field().range();
-    out.reading.camera = setting.camera ? setting.camera->camera : "";
+    out.reading.camera = setting.camera;
     out.reading.cells.resize(sheet.cells());
     out.seen.resize(sheet.cells());
     for (std::size_t i = 0; i < sheet.cells(); ++i)

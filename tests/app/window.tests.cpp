@@ -299,7 +299,12 @@ TEST_CASE("a sheet that is not found is shown by hand, and photographs of it are
     REQUIRE(w.wait_idle());
     INFO(w.window().status_text().toStdString());
     REQUIRE(w.round()->reading->photos == 2);
-    CHECK(w.round()->reading->camera == "bench camera");
+    CHECK(w.round()->reading->camera == right);
+    const auto logbook = w.logbook();
+    EntryFilter newest;
+    newest.kind = EntryKind::reading;
+    const auto entries = logbook->list(newest).value();
+    CHECK(logbook->pictures(entries.front().id).value().size() == 3); // both photographs, and the sheet squared up
     CHECK(w.round()->reading->photo == "whole.jpg, turned.jpg");
 }
 

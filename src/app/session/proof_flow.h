@@ -43,7 +43,7 @@ public:
 
 Q_SIGNALS:
     void step_changed();
-    void sheet_not_found(const QByteArray& picture, const finch::Error& error);
+    void sheet_not_found(const finch::Picture& picture, const finch::Error& error);
 
 private:
     [[nodiscard]] bool free_to(const QString& what);

@@ -40,7 +40,7 @@ struct ReadingRun::Work {
 /// What it brings back.
 struct ReadingRun::Result {
     SheetReading reading;
-    QByteArray photo, rectified;
+    std::vector<EntryPicture> pictures; ///< every photograph that was read, and the sheet squared up
     std::string uid, when_utc;
     Round round;
     Knowledge knowledge;
@@ -113,7 +113,9 @@ void ReadingRun::read_picture(const QByteArray& encoded, const QString& name, in
 }
 
 void ReadingRun::read_again(const std::array<PointMm, 4>& corners_px) {
-    if (step_ == Step::idle && not_found_)
+    if (!not_found_)
+        return workbench_.say(tr("Another photograph was read meanwhile. Read this one again."), State::warn);
+    if (step_ == Step::idle)
         start({not_found_->first}, not_found_->second, corners_px);
 }
 
@@ -128,7 +130,7 @@ void ReadingRun::cancel() {
 }
 
 /// In a worker. A photograph that cannot be read is passed over as long as another can.
-Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work) {
+Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work, Picture& unseen) {
     auto out = std::make_shared<Result>();
     std::vector<SheetReading> readings;
     std::optional<Error> trouble;
@@ -138,13 +140,14 @@ Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work)
         auto seen = photo ? read_sheet_photo(*photo, work.round.sheet, work.setting) : tl::unexpected(photo.error());
         if (!seen) {
             trouble = seen.error().in_file(source.name);
+            unseen = photo ? *photo : Picture();
             continue;
         }
         seen->reading.photo = source.name;
-        if (readings.empty()) {
-            out->photo = *bytes;
-            out->rectified = png_bytes(seen->rectified);
-        }
+        const bool first = readings.empty();
+        out->pictures.push_back({first ? "photo" : fmt::format("photo {}", readings.size() + 1), *bytes});
+        if (first)
+            out->pictures.push_back({"rectified", png_bytes(seen->rectified)});
         readings.push_back(std::move(seen->reading));
     }
     if (readings.empty())
@@ -180,17 +183,18 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
     set(Step::reading);
     const QPointer<ReadingRun> self(this);
     const auto job = [self, work, turn, turns = turn_] {
-        auto result = guarded("reading a photograph", [&] { return read(*work); });
+        auto unseen = std::make_shared<Picture>();
+        auto result = guarded("reading a photograph", [&] { return read(*work, *unseen); });
         QMetaObject::invokeMethod(
             qApp,
-            [self, work, result = std::move(result), turn, turns] {
+            [self, work, unseen, result = std::move(result), turn, turns] {
                 if (self == nullptr || *turns != turn)
                     return;
                 if (result)
                     return self->keep(*result);
                 self->set(Step::idle);
                 self->workbench_.fail(result.error());
-                self->give_up(work->sources, work->round.sheet.number, result.error());
+                self->give_up(*work, *unseen, result.error());
             },
             Qt::QueuedConnection);
     };
@@ -198,15 +202,12 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
 }
 
 /// Where only the fiducials were the trouble, the operator's eyes can help.
-void ReadingRun::give_up(const std::vector<Source>& sources, int sheet, const Error& error) {
+void ReadingRun::give_up(const Work& work, const Picture& unseen, const Error& error) {
     if (error.code != "photo.missing_fiducials" && error.code != "photo.no_sheet" && error.code != "photo.bent" &&
         error.code != "photo.corners")
         return;
-    const auto bytes = sources.back().picture();
-    if (!bytes)
-        return;
-    not_found_ = {sources.back(), sheet};
-    Q_EMIT sheet_not_found(*bytes, error);
+    not_found_ = {work.sources.back(), work.round.sheet.number};
+    Q_EMIT sheet_not_found(unseen, error);
 }
 
 BurnedSheet ReadingRun::burned_elsewhere(const Round& r) {
@@ -253,8 +254,7 @@ void ReadingRun::keep(const std::shared_ptr<Result>& result) {
                             : ranked.front().passes ? Outcome::good
                                                     : Outcome::caution;
     // The numbers and both pictures are on the disk before anything is shown.
-    recorder_.record(entry_of(result->fact, summary, outcome, metal_name, FINCH_VERSION),
-                     {{"photo", result->photo}, {"rectified", result->rectified}},
+    recorder_.record(entry_of(result->fact, summary, outcome, metal_name, FINCH_VERSION), result->pictures,
                      [self = QPointer<ReadingRun>(this), result, tell](const Expected<void>& kept) {
                          if (self == nullptr)
                              return;

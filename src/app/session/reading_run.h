@@ -5,6 +5,7 @@
 #include "app/session/recorder.h"
 #include "app/session/workbench.h"
 #include "bench_link/bench_link.h"
+#include "document/picture.h"
 #include "proof/tool_step.h"
 
 namespace finch::app {
@@ -33,7 +34,7 @@ public:
 Q_SIGNALS:
     void changed();
     /// The sheet was not found in a photograph; an operator can see where it is.
-    void sheet_not_found(const QByteArray& picture, const finch::Error& error);
+    void sheet_not_found(const finch::Picture& picture, const finch::Error& error);
 
 private:
     struct Source {
@@ -44,8 +45,8 @@ private:
     struct Result;
     void set(Step step);
     void start(std::vector<Source> sources, int sheet, const std::optional<std::array<PointMm, 4>>& corners_px = {});
-    [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work);
-    void give_up(const std::vector<Source>& sources, int sheet, const Error& error);
+    [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work, Picture& unseen);
+    void give_up(const Work& work, const Picture& unseen, const Error& error);
     void keep(const std::shared_ptr<Result>& result);
     void adopt(const Result& result);
     [[nodiscard]] BurnedSheet burned_elsewhere(const Round& round);

@@ -118,9 +118,18 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
                          {"within_de00", c.within_de}});
         cells.push_back(cell);
     }
-    return {{"format", "finch-reading"},    {"version", 2},       {"sheet", r.sheet_number}, {"photo", r.photo},
-            {"photos", r.photos},           {"camera", r.camera}, {"edge_mm", r.edge_mm},    {"markers", r.markers},
-            {"light_range", r.light_range}, {"cells", cells}};
+    json out{{"format", "finch-reading"},
+             {"version", 2},
+             {"sheet", r.sheet_number},
+             {"photo", r.photo},
+             {"photos", r.photos},
+             {"edge_mm", r.edge_mm},
+             {"markers", r.markers},
+             {"light_range", r.light_range},
+             {"cells", cells}};
+    if (r.camera)
+        out["camera"] = to_json(*r.camera);
+    return out;
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
@@ -133,7 +142,12 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
     r.sheet_number = f.whole("sheet", 0, 1000000);
     r.photo = f.text_or("photo", "");
     r.photos = f.whole_or("photos", 1, 1, 1000);
-    r.camera = f.text_or("camera", "");
+    if (f.has("camera")) {
+        if (auto camera = camera_colour_from_json(f.raw("camera"), file))
+            r.camera = std::move(*camera);
+        else
+            f.fault("camera", camera.error().message, camera.error().fix);
+    }
     r.edge_mm = f.number_or("edge_mm", 0, 0, 100);
     r.markers = f.whole_or("markers", 4, 0, 4);
     r.light_range = f.number_or("light_range", 1, 0, 1000);

@@ -2,9 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "physics/colour.h"
+#include "proof/camera_colour.h"
 #include "proof/sheet.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -24,13 +25,13 @@ struct CellReading {
 /// A read proof sheet.
 struct SheetReading {
     int sheet_number = 0;
-    std::vector<CellReading> cells; ///< row by row
-    double edge_mm = 0;             ///< width over which the edges of the fiducials are smeared
-    int markers = 4;                ///< fiducials that were used; 0: the corners were put by hand
-    double light_range = 1;         ///< brightest over darkest light on the sheet
-    std::string photo;              ///< name of the file or of the camera
-    int photos = 1;                 ///< photographs of it that were read together
-    std::string camera;             ///< whose colours were set right; empty: nobody's
+    std::vector<CellReading> cells;     ///< row by row
+    double edge_mm = 0;                 ///< width over which the edges of the fiducials are smeared
+    int markers = 4;                    ///< fiducials that were used; 0: the corners were put by hand
+    double light_range = 1;             ///< brightest over darkest light on the sheet
+    std::string photo;                  ///< name of the file or of the camera
+    int photos = 1;                     ///< photographs of it that were read together
+    std::optional<CameraColour> camera; ///< how its colours were set right; nothing: taken as they came
 
     [[nodiscard]] std::size_t count(CellState state) const;
     bool operator==(const SheetReading&) const = default;

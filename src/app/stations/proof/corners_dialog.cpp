@@ -45,7 +45,6 @@ CornerPlacer::CornerPlacer(QImage photo, QWidget* parent) : QWidget(parent), pho
 void CornerPlacer::choose(std::size_t corner) {
     chosen_ = corner % 4;
     update();
-    Q_EMIT moved();
 }
 
 void CornerPlacer::place(std::size_t corner, const PointMm& at) {

@@ -23,9 +23,6 @@ public:
     void place(std::size_t corner, const PointMm& at);
     void choose(std::size_t corner);
 
-Q_SIGNALS:
-    void moved();
-
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;

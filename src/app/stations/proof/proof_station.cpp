@@ -7,7 +7,6 @@
 #include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/folders.h"
-#include "formats/picture_file.h"
 #include "formats/sheet_export.h"
 #include "quantity/format.h"
 #include "vision/fiducials.h"
@@ -256,11 +255,11 @@ void ProofStation::ask_photo_file() {
     dialog->open();
 }
 
-void ProofStation::ask_corners(const QByteArray& picture, const Error& error) {
-    const auto photo = picture_from_bytes(picture, "photograph");
-    if (!photo)
-        return;
-    const QImage image(photo->rgb.data(), photo->width, photo->height, 3 * photo->width, QImage::Format_RGB888);
+void ProofStation::ask_corners(const Picture& photo, const Error& error) {
+    // An older question is about a photograph that nobody waits for any more.
+    if (auto* older = findChild<CornersDialog*>())
+        older->close();
+    const QImage image(photo.rgb.data(), photo.width, photo.height, 3 * photo.width, QImage::Format_RGB888);
     auto* dialog = new CornersDialog(image.copy(), QString::fromStdString(error.message), this);
     connect(dialog, &CornersDialog::placed, &flow_, &ProofFlow::read_again);
     dialog->open();

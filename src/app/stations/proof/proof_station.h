@@ -30,7 +30,7 @@ public:
     void switch_lines();
     void ask_photo_file();
     /// Where the sheet lies in a photograph in which it was not found.
-    void ask_corners(const QByteArray& picture, const finch::Error& error);
+    void ask_corners(const finch::Picture& photo, const finch::Error& error);
     void ask_camera();
     void take_camera(const QString& path);
     void ask_export();
