@@ -3,6 +3,8 @@
 #define CATCH_CONFIG_RUNNER
 #include <catch2/catch.hpp>
 
+#include "hang_report.h"
+
 #include <cstdlib>
 #include <memory>
 #include <QApplication>
@@ -14,6 +16,7 @@ __attribute__((weak)) std::unique_ptr<QApplication> make_application(int& argc, 
 }
 
 int main(int argc, char** argv) {
+    finch::tests::report_hang();
     // Test discovery runs the program at build time, where there may be no display.
     if (std::getenv("DISPLAY") == nullptr)
         setenv("QT_QPA_PLATFORM", "offscreen", 0);

@@ -115,3 +115,33 @@ TEST_CASE("heat, film, crater, coat and plate joined reproduce every reference v
         CHECK(differs(w["out"], got["vectors"][i]["out"], w["rtol"].get<double>(), {}, 1e-7) == "");
     }
 }
+
+TEST_CASE("prior, film, posterior, cover and order of the search reproduce every reference vector", "[reference]") {
+    const json want = vectors("search");
+    json bare = want;
+    bare["posterior"].erase("modes");
+    for (const char* out : {"G", "melt", "removal", "seconds", "dose", "pulses", "fluence", "peak", "n_spot"})
+        bare["thermal"].erase(out);
+    bare["film"].erase("lab");
+    bare["greedy"].erase("chosen");
+    const json got = reference_document("search", bare, materials()).value();
+    CHECK(differs(want["thermal"], got["thermal"], 1e-6) == "");
+    CHECK(differs(want["film"], got["film"], 1e-6) == "");
+    CHECK(differs(want["greedy"], got["greedy"], 0) == "");
+    CHECK(differs(want["place"], got["place"], 0) == "");
+    CHECK(differs(want["worth"], got["worth"], 1e-7, {}, 1e-8) == "");
+    CHECK(differs(want["miss"], got["miss"], 1e-6) == "");
+    REQUIRE(got["posterior"]["modes"].size() == want["posterior"]["modes"].size());
+    for (std::size_t m = 0; m < want["posterior"]["modes"].size(); ++m) {
+        const json& w = want["posterior"]["modes"][m];
+        const json& g = got["posterior"]["modes"][m];
+        CHECK(g["scale"] == w["scale"]);
+        CHECK(g["amp"] == w["amp"]);
+        for (const char* key : {"weight", "theta", "haze_shift", "calm", "u", "sd"})
+            CHECK(differs(w[key], g[key], 0, key, 1e-4) == "");
+        for (const char* key : {"lab_shift", "lab_sd"})
+            CHECK(differs(w[key], g[key], 0, key, 1e-2) == "");
+    }
+    CHECK(differs(want["posterior"]["damage"], got["posterior"]["damage"], 1e-5) == "");
+    CHECK(differs(want["posterior"]["p_burn"], got["posterior"]["p_burn"], 0, "", 1e-5) == "");
+}

@@ -19,6 +19,7 @@ import numpy as np
 import bench_math as bm
 import make_outcome as mo
 import removal as rm
+import search as se
 
 RNG = random.Random(20261125)
 
@@ -321,6 +322,86 @@ def call_bench(v):
         return {"error": e.code}
 
 
+# ------------------------------------------------------------------ search
+
+def search_rows(count, base=(14.5, 217, 20, 1200, 0.00797, 1, 0)):
+    """A line of speed through a recipe near a coloured one."""
+    b = [base[0] * log(0.7, 1.4), base[1] * log(0.7, 1.6), base[2] * log(0.8, 4), base[3], base[4] * log(0.7, 2),
+         pick(1, 1, 2), pick(0.0, RNG.uniform(-1, 1))]
+    low = RNG.uniform(-0.9, -0.2)
+    return [[*b[:3], b[3] * math.exp(low + 1.4 * k / count), *b[4:]] for k in range(count)]
+
+
+def search_case():
+    """Readings of a bench that is off in every way the search knows, some spoiled, misread or hidden."""
+    n = RNG.randint(4, 16)
+    rows = search_rows(n)
+    points = se.Points(np.array(rows))
+    points.dT = np.array([RNG.uniform(0, 30) for _ in rows])
+    off = np.array([RNG.gauss(0, 0.25), RNG.gauss(0, 0.1), RNG.gauss(0, 0.05), RNG.gauss(0, 0.1), 0.3])
+    labs = se.FILM.lab(np.exp(points.u(off)[0]), np.clip(points.haze + RNG.gauss(0, 0.05), 0.02, 0.98))
+    labs += np.array([[RNG.gauss(0, 0.8) for _ in range(3)] for _ in rows])
+    if RNG.random() < 0.3:
+        labs[RNG.randrange(n)] += np.array([12, 4, -5])
+    return dict(settings=rows, warmth_k=points.dT.tolist(), lab=labs.tolist(),
+                confidence=[pick(0.9, 0.9, 0.6, 0.2) for _ in rows], burnt=[int(RNG.random() < 0.15) for _ in rows],
+                ask=search_rows(3))
+
+
+def search_answer(i):
+    points, learner = se.Points(np.array(i["settings"])), se.Learner()
+    points.dT = np.array(i["warmth_k"])
+    learner.add(points, np.array(i["lab"]), np.array(i["confidence"]), np.array(i["burnt"], bool))
+    ask = se.Points(np.array(i["ask"]))
+    modes = []
+    for w, m in learner.modes or []:
+        u, v, _, d, sd, _ = learner.predict(ask, False, m)
+        modes.append(dict(weight=w, theta=m["theta"], haze_shift=m["hz"], scale=m["scale"], amp=m["amp"],
+                          calm=m["calm"], u=u, sd=np.sqrt(v), lab_shift=d, lab_sd=sd))
+    return json.loads(json.dumps(dict(modes=modes, damage=learner.damage, p_burn=learner.p_burn(ask)),
+                                 default=lambda a: a.tolist()))
+
+
+def search_differs(want, got):
+    """Absolute tolerances of the specification: 1e-4 on ln thickness, offsets and weights, 1e-2 on colours."""
+    if len(want["modes"]) != len(got["modes"]):
+        return f"{len(got['modes'])} modes instead of {len(want['modes'])}"
+    for w, g in zip(want["modes"], got["modes"]):
+        for key, value in w.items():
+            gap = np.max(np.abs(np.array(value) - np.array(g[key])))
+            if not gap <= (1e-2 if key.startswith("lab") else 2e-4):
+                return f"{key}: {g[key]!r} instead of {value!r}"
+    gap = max(np.max(np.abs(np.array(want[k]) - np.array(got[k]))) for k in ("damage", "p_burn"))
+    return "" if gap <= 1e-5 else "damage"
+
+
+def search_compare(cli, count):
+    wrong, cases = [], []
+    for _ in range(count):
+        n = RNG.randint(2, 24)
+        cases.append(dict(posterior=search_case(), place={str(n): {}},
+                          warmth=dict(xy=se.place(n)[0].tolist(), settings=search_rows(n)),
+                          greedy=dict(value=[[RNG.random() for _ in range(n)] for _ in range(9)],
+                                      cost=[RNG.uniform(0, 0.05) for _ in range(n)], cap=5, pay=0.012)))
+    out = subprocess.run([cli, "--model", "search"], input=json.dumps({"cases": cases}), capture_output=True, text=True)
+    if out.returncode != 0:
+        sys.exit(f"search: {out.stderr or out.stdout}")
+    for case, got in zip(cases, json.loads(out.stdout)["cases"]):
+        (n,) = case["place"]
+        order = se.place(int(n))[1]
+        warm = se.expected_warmth(se.Points(np.array(case["warmth"]["settings"])), np.array(case["warmth"]["xy"]))
+        g = case["greedy"]
+        for what, why in (
+                ("posterior", search_differs(search_answer(case["posterior"]), got["posterior"])),
+                ("place", differs(order.tolist(), got["place"][n]["order"], 0)),
+                ("warmth", differs(warm.tolist(), got["warmth"]["kelvin"], 1e-6)),
+                ("greedy", differs(se.greedy(np.array(g["value"]), np.array(g["cost"]), g["cap"], g["pay"]),
+                                   got["greedy"]["chosen"], 0))):
+            if why:
+                wrong.append(f"{what} {json.dumps(case[what])}: {why}")
+    return wrong
+
+
 # ------------------------------------------------------------------ comparison
 
 def differs(want, got, tolerance, path=""):
@@ -407,9 +488,11 @@ def main():
             compared += 1
             if why := differs(want, g["out"], 2e-6):
                 wrong.append(f"{fn} {json.dumps(i)}{why}")
+    wrong += search_compare(cli, count // 2)
+    compared += 4 * (count // 2)
     for line in wrong[:20]:
         print(line)
-    print(f"{compared} inputs compared over {len(REMOVAL) + len(BENCH) + len(mo.RANDOM)} functions, {len(wrong)} differ")
+    print(f"{compared} inputs compared over {len(REMOVAL) + len(BENCH) + len(mo.RANDOM) + 4} functions, {len(wrong)} differ")
     return 1 if wrong else 0
 
 

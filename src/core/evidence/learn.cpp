@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "physics/colour_difference.h"
+#include "physics/film_table.h"
 #include "recipe/predict.h"
 
 #include <algorithm>
@@ -15,36 +16,10 @@
 namespace finch {
 namespace {
 
-constexpr double table_step_nm = 2;
-constexpr double thickest_nm = 900;
 constexpr std::size_t fewest_colours = 3;
 constexpr double likely_ln = 0.6; // of a gain before anything is known
 // Median CIEDE2000 that is left after the fit: up to here it says nothing against it, from there on nothing for it.
 constexpr double fits_de = 5, misfits_de = 14;
-
-/// Colour of a film by thickness, for one metal: two tables that the haze mixes.
-class FilmColours {
-public:
-    explicit FilmColours(const FilmOptics& film) {
-        for (double nm = 0; nm <= thickest_nm; nm += table_step_nm) {
-            mirror_.push_back(to_xyz(film.surface(nm * 1e-9, 0)));
-            scattered_.push_back(to_xyz(film.hemispherical(nm * 1e-9)));
-        }
-    }
-    [[nodiscard]] Lab at(double nm, double haze) const {
-        const double position = std::clamp(nm / table_step_nm, 0.0, static_cast<double>(mirror_.size() - 2));
-        const auto i = static_cast<std::size_t>(position);
-        const double t = position - static_cast<double>(i);
-        const auto mix = [&](double Xyz::*part) {
-            return (1 - haze) * ((1 - t) * mirror_[i].*part + t * mirror_[i + 1].*part) +
-                   haze * ((1 - t) * scattered_[i].*part + t * scattered_[i + 1].*part);
-        };
-        return to_lab(Xyz{mix(&Xyz::x), mix(&Xyz::y), mix(&Xyz::z)});
-    }
-
-private:
-    std::vector<Xyz> mirror_, scattered_;
-};
 
 /// A place whose colour is that of a film, with the film that the physics alone predicts.
 struct FilmPlace {
@@ -129,7 +104,7 @@ private:
     }
 
     std::vector<FilmPlace> places_;
-    FilmColours colours_;
+    FilmTable colours_;
     double native_nm_;
 };
 

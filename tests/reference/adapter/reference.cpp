@@ -16,10 +16,11 @@ Expected<json> reference_document(const std::string& model, json document, const
                       : model == "removal"    ? fill_removal
                       : model == "bench-math" ? fill_bench
                       : model == "outcome"    ? fill_outcome
+                      : model == "search"     ? fill_search
                                               : nullptr;
     if (fill == nullptr)
         return failure("reference.unknown_model", "No reference model is named \"" + model + "\".",
-                       "Use anneal-color, removal, bench-math or outcome.");
+                       "Use anneal-color, removal, bench-math, outcome or search.");
     if (!document.is_object())
         return failure("reference.bad_document", "A vectors document is an object.", "Pass the whole vectors file.");
     try {

@@ -18,6 +18,7 @@ void fill_anneal(nlohmann::json& document, const Materials& materials);
 void fill_removal(nlohmann::json& document, const Materials& materials);
 void fill_bench(nlohmann::json& document, const Materials& materials);
 void fill_outcome(nlohmann::json& document, const Materials& materials);
+void fill_search(nlohmann::json& document, const Materials& materials);
 
 /// What the anneal and outcome vectors share: a bench, a stock and a recipe, or the fault that refuses them.
 struct VectorCase {

@@ -1,0 +1,80 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/burn_order.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace finch {
+namespace {
+
+double square_mm(const CellPlace& a, const CellPlace& b) {
+    return (a.x_mm - b.x_mm) * (a.x_mm - b.x_mm) + (a.y_mm - b.y_mm) * (a.y_mm - b.y_mm);
+}
+
+} // namespace
+
+std::vector<CellPlace> cell_grid(std::size_t count) {
+    const auto root = static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(count))));
+    const std::size_t columns = std::min(count, std::max<std::size_t>(4, root));
+    std::vector<CellPlace> out;
+    for (std::size_t i = 0; i < count; ++i)
+        out.push_back({6.0 * static_cast<double>(i % columns), 5.0 * static_cast<double>(i / columns)});
+    return out;
+}
+
+std::vector<std::size_t> burn_order(std::span<const CellPlace> places) {
+    std::vector<std::size_t> order, left;
+    for (std::size_t i = 0; i < places.size(); ++i)
+        (i == 0 ? order : left).push_back(i);
+    while (!left.empty()) {
+        auto best = left.begin();
+        double farthest = -1;
+        for (auto k = left.begin(); k != left.end(); ++k) {
+            double nearest = 1e300;
+            // The last four, the older the less.
+            for (std::size_t back = 0; back < std::min<std::size_t>(4, order.size()); ++back)
+                nearest = std::min(nearest, square_mm(places[*k], places[order[order.size() - 1 - back]]) /
+                                                (1 + 0.6 * static_cast<double>(back)));
+            if (nearest > farthest) {
+                farthest = nearest;
+                best = k;
+            }
+        }
+        order.push_back(*best);
+        left.erase(best);
+    }
+    return order;
+}
+
+std::vector<double> expected_warmth(const Metal& metal, Length thickness, std::span<const CellPlace> places,
+                                    std::span<const CellHeat> cells, std::span<const double> pause_s) {
+    constexpr double soonest_s = 1.5, loss_s = 40, travel_s = 0.05, most_k = 400;
+    const double diffusivity = metal.diffusivity_bulk();
+    struct Spot {
+        double energy_j;
+        CellPlace at;
+        double when_s;
+    };
+    std::vector<Spot> hot;
+    std::vector<double> out;
+    double now = 0;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        if (!pause_s.empty())
+            now += pause_s[i];
+        double rise = 0;
+        for (const Spot& s : hot) {
+            const double t = std::max(soonest_s, now + 0.5 * cells[i].seconds - s.when_s);
+            rise += s.energy_j /
+                    (4 * std::numbers::pi * diffusivity * t * metal.heat_capacity_bulk * in_metres(thickness)) *
+                    std::exp(-square_mm(s.at, places[i]) * 1e-6 / (4 * diffusivity * t)) * std::exp(-t / loss_s);
+        }
+        out.push_back(std::min(rise, most_k));
+        now += cells[i].seconds + travel_s;
+        hot.push_back({cells[i].absorbed_w * cells[i].seconds, places[i], now - 0.5 * cells[i].seconds});
+    }
+    return out;
+}
+
+} // namespace finch

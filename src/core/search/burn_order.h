@@ -1,0 +1,31 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "recipe/scene.h"
+
+#include <span>
+#include <vector>
+
+namespace finch {
+
+struct CellPlace {
+    double x_mm = 0, y_mm = 0; ///< centre
+};
+
+/// Cells of a plain grid, row by row, 6 x 5 mm apart; as near to a square as four columns or more allow.
+[[nodiscard]] std::vector<CellPlace> cell_grid(std::size_t count);
+/// An order that keeps cells burned one after another apart, so that none preheats the next.
+[[nodiscard]] std::vector<std::size_t> burn_order(std::span<const CellPlace> places);
+
+/// What a cell gives to the plate.
+struct CellHeat {
+    double absorbed_w = 0, seconds = 0;
+};
+/// Nominal rise (K) at each cell, in burning order, from those burned before it: point sources on a plate that loses
+/// its heat to the table. `pause_s`: rest before each cell; empty: none.
+[[nodiscard]] std::vector<double> expected_warmth(const Metal& metal, Length thickness,
+                                                  std::span<const CellPlace> places, std::span<const CellHeat> cells,
+                                                  std::span<const double> pause_s = {});
+
+} // namespace finch

@@ -1,0 +1,392 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/film_fit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <Eigen/Cholesky>
+#include <numbers>
+
+namespace finch {
+namespace {
+
+using Eigen::ArrayXd;
+using Eigen::MatrixXd;
+using Eigen::VectorXd;
+
+constexpr int grid_size = 520;
+constexpr double window = 0.15; ///< sd of the window in ln thickness in which a mode looks at a colour
+constexpr std::array haze_steps{-0.10, -0.05, 0.0, 0.05, 0.10};
+constexpr std::array slope_steps{-0.2, -0.1, 0.0, 0.1, 0.2};
+
+double grid_step() {
+    return ln_nm_grid()(1) - ln_nm_grid()(0);
+}
+
+double median(VectorXd v) {
+    std::sort(v.begin(), v.end());
+    const auto n = v.size();
+    return n % 2 ? v(n / 2) : 0.5 * (v(n / 2 - 1) + v(n / 2));
+}
+
+double seen_haze(double haze, double shift) {
+    return std::clamp(haze + shift, 0.02, 0.98);
+}
+
+Eigen::RowVector3d row(const Lab& lab) {
+    return {lab.l, lab.a, lab.b};
+}
+Lab lab(const Eigen::RowVector3d& r) {
+    return {r(0), r(1), r(2)};
+}
+
+double reading_variance(const SeenCell& c) {
+    const double c_star = chroma(c.lab);
+    return std::clamp(c.read_sd, 0.63, unread_sd) * std::clamp(c.read_sd, 0.63, unread_sd) +
+           model_colour_sd * model_colour_sd + 0.0009 * c_star * c_star;
+}
+
+VectorXd by_absorbed(const std::vector<SeenCell>& cells) {
+    VectorXd v(static_cast<Eigen::Index>(cells.size()));
+    for (Eigen::Index i = 0; i < v.size(); ++i)
+        v(i) = cells[static_cast<std::size_t>(i)].trial.ga;
+    return v;
+}
+VectorXd by_spot(const std::vector<SeenCell>& cells) {
+    VectorXd v(static_cast<Eigen::Index>(cells.size()));
+    for (Eigen::Index i = 0; i < v.size(); ++i)
+        v(i) = cells[static_cast<std::size_t>(i)].trial.gs;
+    return v;
+}
+
+/// A point of the lattice from which a mode is followed.
+struct Start {
+    double offset = 0, slope = 0, haze = 0;
+};
+
+/// Lattice over the offset of G, the slope and the haze, with smoothed likelihoods: finds the orders of the film that
+/// the colours may mean.
+std::vector<Start> starts(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior) {
+    const double wide = *std::max_element(prior.widths.begin(), prior.widths.end());
+    const double sd =
+        wide * std::hypot(prior.sd[0], median(by_absorbed(cells)) * prior.sd[1], median(by_spot(cells)) * prior.sd[2]);
+    const double reach = std::max(2.0, 2.5 * sd);
+    const int half = static_cast<int>(std::ceil(reach / 0.04)), count = 2 * half + 1;
+    const auto offset_at = [&](int i) { return -reach + 2 * reach * i / (count - 1); };
+    constexpr int slopes = static_cast<int>(slope_steps.size());
+
+    std::array<double, 61> bell{};
+    double bell_sum = 0;
+    for (int i = 0; i < 61; ++i) {
+        const double z = (i - 30) * grid_step() / 0.10;
+        bell[static_cast<std::size_t>(i)] = std::exp(-0.5 * z * z);
+        bell_sum += bell[static_cast<std::size_t>(i)];
+    }
+    // ln thickness of every cell at every point of the lattice.
+    std::vector<MatrixXd> at(cells.size(), MatrixXd(count, slopes));
+    for (std::size_t k = 0; k < cells.size(); ++k)
+        for (int o = 0; o < count; ++o)
+            for (int b = 0; b < slopes; ++b)
+                at[k](o, b) =
+                    cells[k]
+                        .trial.told({offset_at(o), 0, 0, slope_steps[static_cast<std::size_t>(b)], prior.mean[4]})
+                        .ln_nm;
+
+    std::vector<MatrixXd> score;
+    for (const double haze : haze_steps) {
+        MatrixXd s(count, slopes);
+        for (int o = 0; o < count; ++o)
+            for (int b = 0; b < slopes; ++b) {
+                const double slope = slope_steps[static_cast<std::size_t>(b)];
+                s(o, b) = -0.5 * std::pow(offset_at(o) / sd, 2) - 0.5 * std::pow(slope / (wide * prior.sd[3]), 2) -
+                          0.5 * std::pow(haze / prior_haze_sd, 2);
+            }
+        for (std::size_t k = 0; k < cells.size(); ++k) {
+            const VectorXd l = colour_likelihood(table, cells[k], seen_haze(cells[k].trial.haze, haze), {});
+            const double top = l.maxCoeff();
+            const ArrayXd p = (l.array() - top).exp();
+            VectorXd smooth(grid_size);
+            for (int i = 0; i < grid_size; ++i) {
+                double sum = 0;
+                for (int j = std::max(0, i - 30); j <= std::min(grid_size - 1, i + 30); ++j)
+                    sum += p(j) * bell[static_cast<std::size_t>(i - j + 30)];
+                smooth(i) = std::log(sum / bell_sum + 1e-9) + top;
+            }
+            for (int o = 0; o < count; ++o)
+                for (int b = 0; b < slopes; ++b) {
+                    const double x = std::clamp((at[k](o, b) - ln_nm_grid()(0)) / grid_step(), 0.0, grid_size - 1.0);
+                    const int i = std::min(static_cast<int>(x), grid_size - 2);
+                    s(o, b) += smooth(i) + (x - i) * (smooth(i + 1) - smooth(i));
+                }
+        }
+        score.push_back(std::move(s));
+    }
+    VectorXd best = VectorXd::Constant(count, -1e300);
+    for (const MatrixXd& s : score)
+        best = best.cwiseMax(s.rowwise().maxCoeff());
+    std::vector<int> peaks;
+    for (int o = 0; o < count; ++o)
+        if (best(o) >= best(std::max(o - 1, 0)) && best(o) >= best(std::min(o + 1, count - 1)) &&
+            best(o) > best.maxCoeff() - 9)
+            peaks.push_back(o);
+    std::stable_sort(peaks.begin(), peaks.end(), [&](int a, int b) { return best(a) > best(b); });
+    peaks.resize(std::min<std::size_t>(peaks.size(), 3));
+    std::vector<Start> out;
+    for (const int o : peaks) {
+        Start s{offset_at(o), 0, 0};
+        double top = -1e300;
+        for (int b = 0; b < slopes; ++b)
+            for (std::size_t h = 0; h < haze_steps.size(); ++h)
+                if (score[h](o, b) > top) {
+                    top = score[h](o, b);
+                    s = {offset_at(o), slope_steps[static_cast<std::size_t>(b)], haze_steps[h]};
+                }
+        out.push_back(s);
+    }
+    return out;
+}
+
+/// Follows one mode: each colour as a mean and variance of ln thickness inside a window, then one exact Gaussian
+/// regression, then haze and colour of what thickness cannot explain; five times.
+class ModeFit {
+public:
+    ModeFit(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior, const Start& start)
+        : table_(table), cells_(cells), prior_(prior), n_(static_cast<Eigen::Index>(cells.size())), haze_(start.haze),
+          mean_(n_), variance_(n_), shift_(MatrixXd::Zero(n_, 3)) {
+        for (const SeenCell& c : cells)
+            out_.trials.push_back(c.trial);
+        like_ = likenesses(out_.trials, out_.trials);
+        // The offset is shared out in proportion to what each cause may be off.
+        const double ga = median(by_absorbed(cells)), gs = median(by_spot(cells));
+        const std::array<double, 3> var{prior.sd[0] * prior.sd[0], std::pow(ga * prior.sd[1], 2),
+                                        std::pow(gs * prior.sd[2], 2)};
+        const double all = var[0] + var[1] + var[2];
+        at_ = prior.mean;
+        at_[0] = start.offset * var[0] / all;
+        at_[1] = ga != 0 ? start.offset * var[1] / all / ga : 0;
+        at_[2] = gs != 0 ? start.offset * var[2] / all / gs : 0;
+        at_[3] = start.slope;
+        ln_nm_ = told().first;
+    }
+
+    FilmPosterior::Fit run() {
+        for (int i = 0; i < 5; ++i) {
+            sites();
+            regress();
+            colours();
+        }
+        finish();
+        return std::move(out_);
+    }
+
+private:
+    [[nodiscard]] std::pair<VectorXd, MatrixXd> told() const {
+        VectorXd u(n_);
+        MatrixXd slopes(n_, 5);
+        for (Eigen::Index i = 0; i < n_; ++i) {
+            const Trial::Told t = cells_[static_cast<std::size_t>(i)].trial.told(at_);
+            u(i) = t.ln_nm;
+            for (int k = 0; k < 5; ++k)
+                slopes(i, k) = t.slope[static_cast<std::size_t>(k)];
+        }
+        return {u, slopes};
+    }
+
+    void sites() {
+        const ArrayXd grid = ln_nm_grid().array();
+        constexpr double v = window * window;
+        likely_ = 0;
+        for (Eigen::Index k = 0; k < n_; ++k) {
+            const SeenCell& c = cells_[static_cast<std::size_t>(k)];
+            const ArrayXd t = colour_likelihood(table_, c, seen_haze(c.trial.haze, haze_), lab(shift_.row(k))).array() -
+                              0.5 * (grid - ln_nm_(k)).square() / v;
+            const double top = t.maxCoeff();
+            const ArrayXd w = (t - top).exp();
+            const double sum = w.sum(), mean = (w * grid).sum() / sum;
+            const double tilted = std::max((w * (grid - mean).square()).sum() / sum, 1e-6);
+            const double own = 1 / tilted - 1 / v, precision = std::max(own, 1e-2);
+            mean_(k) = own > 1e-2 ? (mean / tilted - ln_nm_(k) / v) / precision : ln_nm_(k);
+            variance_(k) = 1 / precision;
+            likely_ += top + std::log(sum * grid_step() / std::sqrt(2 * std::numbers::pi * v));
+        }
+    }
+
+    void regress() {
+        auto [u, slopes] = told();
+        BenchOffsets away{};
+        for (std::size_t k = 0; k < 5; ++k)
+            away[k] = prior_.mean[k] - at_[k];
+        const VectorXd prior_u = u + slopes * Eigen::Map<const VectorXd>(away.data(), 5);
+        const VectorXd r = mean_ - prior_u;
+        double best = -1e300;
+        MatrixXd best_k;
+        for (const double width : prior_.widths) {
+            VectorXd var(5);
+            for (int k = 0; k < 5; ++k)
+                var(k) = std::pow(prior_.sd[static_cast<std::size_t>(k)] * (k < 4 ? width : 1), 2);
+            const MatrixXd offsets = slopes * var.asDiagonal() * slopes.transpose();
+            for (const double rest : prior_.rest_amplitudes) {
+                MatrixXd k = offsets + rest * rest * like_;
+                k.diagonal().array() += reading_own_sd * reading_own_sd;
+                MatrixXd c = k;
+                c.diagonal() += variance_;
+                c.diagonal().array() += 1e-9;
+                const MatrixXd lower = c.llt().matrixL();
+                const VectorXd a = lower.triangularView<Eigen::Lower>().solve(r);
+                const double evidence = -0.5 * a.squaredNorm() - lower.diagonal().array().log().sum() +
+                                        0.5 * variance_.array().log().sum() - 0.5 * std::pow(std::log(width) / 0.7, 2) -
+                                        0.5 * std::pow(std::log(rest / 0.05) / 0.8, 2);
+                if (evidence > best) {
+                    best = evidence;
+                    out_.mode.width = width;
+                    out_.mode.rest_amplitude = rest;
+                    out_.offset_variance = var;
+                    out_.lower = lower;
+                    out_.weights = lower.transpose().triangularView<Eigen::Upper>().solve(a);
+                    best_k = k;
+                }
+            }
+        }
+        evidence_ = best;
+        const VectorXd step = out_.offset_variance.cwiseProduct(slopes.transpose() * out_.weights);
+        ln_nm_ = prior_u + best_k * out_.weights;
+        // What follows is linear about where the regression was factored, not about where it arrives.
+        out_.linear_at = at_;
+        out_.slopes = slopes;
+        for (std::size_t k = 0; k < 5; ++k)
+            at_[k] = prior_.mean[k] + step(static_cast<Eigen::Index>(k));
+        at_[1] = std::clamp(at_[1], -0.4, 0.4);
+        at_[2] = std::clamp(at_[2], -0.4, 0.4);
+        at_[3] = std::clamp(at_[3], -0.45, 0.45);
+    }
+
+    /// Haze and colour from what is left once the direction in which thickness changes the colour is taken out.
+    void colours() {
+        MatrixXd rest(n_, 3), by_haze(n_, 3), direction(n_, 3);
+        VectorXd weight(n_), var(n_);
+        for (Eigen::Index i = 0; i < n_; ++i) {
+            const SeenCell& c = cells_[static_cast<std::size_t>(i)];
+            const double nm = std::exp(ln_nm_(i));
+            const Eigen::RowVector3d f = row(table_.at(nm, seen_haze(c.trial.haze, haze_)));
+            const Eigen::RowVector3d d =
+                (row(table_.at(std::exp(ln_nm_(i) + 0.02), seen_haze(c.trial.haze, haze_))) - f) / 0.02;
+            by_haze.row(i) = (row(table_.at(nm, seen_haze(c.trial.haze, haze_ + 0.03))) - f) / 0.03;
+            rest.row(i) = row(c.lab) - f;
+            direction.row(i) = d / std::max(d.norm(), 1e-6);
+            weight(i) = 1 / (1 + rest.row(i).squaredNorm() / 30);
+            var(i) = reading_variance(c);
+        }
+        const auto without_thickness = [&](const MatrixXd& m) -> MatrixXd {
+            return m - (m.cwiseProduct(direction).rowwise().sum()).asDiagonal() * direction;
+        };
+        const MatrixXd b = without_thickness(by_haze), r = without_thickness(rest - shift_);
+        const VectorXd w = weight.cwiseQuotient(var);
+        const double given = w.dot(b.cwiseProduct(r).rowwise().sum());
+        const double sharp = w.dot(b.cwiseProduct(b).rowwise().sum()) + 1 / (prior_haze_sd * prior_haze_sd);
+        // The haze shift so far is out of r already: the prior pulls the whole of it back.
+        const double step = (given - haze_ / (prior_haze_sd * prior_haze_sd)) / sharp;
+        haze_ = std::clamp(haze_ + step, -0.25, 0.25);
+        out_.haze_sd = 1 / std::sqrt(sharp);
+        const MatrixXd k =
+            (shift_constant_sd * shift_constant_sd + (shift_smooth_sd * shift_smooth_sd * like_).array()).matrix();
+        out_.shift_covariance = k;
+        out_.shift_covariance.diagonal() += var.cwiseQuotient(weight.cwiseMax(0.05));
+        out_.shift_weights = out_.shift_covariance.llt().solve(without_thickness(rest - by_haze * step));
+        shift_ = k * out_.shift_weights;
+    }
+
+    void finish() {
+        // How well each cell is told by the others sets the width of the bands.
+        const MatrixXd inverse = out_.lower.transpose().triangularView<Eigen::Upper>().solve(
+            MatrixXd(out_.lower.triangularView<Eigen::Lower>().solve(MatrixXd::Identity(n_, n_))));
+        double squares = 0;
+        for (Eigen::Index i = 0; i < n_; ++i)
+            squares += std::pow(std::clamp(out_.weights(i) / std::sqrt(inverse(i, i)), -3.0, 3.0), 2);
+        out_.mode.calm = std::sqrt((squares + 3) / (static_cast<double>(n_) + 3));
+        out_.mode.offsets = at_;
+        out_.mode.haze_shift = haze_;
+        out_.ln_nm = ln_nm_;
+        out_.shift = shift_;
+        out_.evidence = evidence_ + likely_;
+    }
+
+    const FilmTable& table_;
+    const std::vector<SeenCell>& cells_;
+    const FilmPrior& prior_;
+    Eigen::Index n_;
+    double haze_, evidence_ = 0, likely_ = 0;
+    BenchOffsets at_{};
+    VectorXd ln_nm_, mean_, variance_;
+    MatrixXd shift_, like_;
+    FilmPosterior::Fit out_;
+};
+
+} // namespace
+
+MatrixXd likenesses(std::span<const Trial> a, std::span<const Trial> b) {
+    MatrixXd out(static_cast<Eigen::Index>(a.size()), static_cast<Eigen::Index>(b.size()));
+    for (std::size_t j = 0; j < b.size(); ++j)
+        for (std::size_t i = 0; i < a.size(); ++i)
+            out(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) = likeness(a[i], b[j]);
+    return out;
+}
+
+MatrixXd steady_cholesky(const MatrixXd& covariance) {
+    const double largest = covariance.diagonal().maxCoeff();
+    for (double more = 1e-9 * largest; more <= 1e3 * largest; more *= 30) {
+        MatrixXd c = covariance;
+        c.diagonal().array() += more;
+        const Eigen::LLT<MatrixXd> llt(c);
+        if (llt.info() == Eigen::Success)
+            return llt.matrixL();
+    }
+    return covariance.diagonal().cwiseMax(1e-8).cwiseSqrt().asDiagonal();
+}
+
+const VectorXd& ln_nm_grid() {
+    static const VectorXd grid = VectorXd::LinSpaced(grid_size, std::log(4.0), std::log(1000.0));
+    return grid;
+}
+
+VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze, const Lab& shift) {
+    static const VectorXd nm = ln_nm_grid().array().exp();
+    const double var = reading_variance(cell);
+    constexpr double freedom = 4; // of a Student t: a misread cell is an outlier, not a lever
+    VectorXd out(grid_size);
+    for (int i = 0; i < grid_size; ++i) {
+        const Lab film = table.at(nm(i), haze);
+        const double l = film.l + shift.l - cell.lab.l, a = film.a + shift.a - cell.lab.a,
+                     b = film.b + shift.b - cell.lab.b;
+        out(i) = -0.5 * (freedom + 3) * std::log1p((l * l + a * a + b * b) / var / freedom);
+    }
+    return out;
+}
+
+std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
+                                         const FilmPrior& prior) {
+    std::vector<FilmPosterior::Fit> fits;
+    for (const Start& s : starts(table, cells, prior)) {
+        FilmPosterior::Fit fit = ModeFit(table, cells, prior, s).run();
+        // Peaks of the lattice may run into one.
+        if (std::none_of(fits.begin(), fits.end(), [&](const FilmPosterior::Fit& o) {
+                return (o.ln_nm - fit.ln_nm).cwiseAbs().maxCoeff() < 0.03;
+            }))
+            fits.push_back(std::move(fit));
+    }
+    double top = -1e300, sum = 0;
+    for (const auto& f : fits)
+        top = std::max(top, f.evidence);
+    for (auto& f : fits)
+        sum += f.mode.weight = std::exp(f.evidence - top);
+    for (auto& f : fits)
+        f.mode.weight /= sum;
+    std::erase_if(fits, [](const FilmPosterior::Fit& f) { return f.mode.weight <= 0.02; });
+    sum = 0;
+    for (const auto& f : fits)
+        sum += f.mode.weight;
+    for (auto& f : fits)
+        f.mode.weight /= sum;
+    return fits;
+}
+
+} // namespace finch

@@ -1,0 +1,45 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "search/film_posterior.h"
+
+#include <Eigen/Core>
+
+namespace finch {
+
+inline constexpr double reading_own_sd = 0.015; ///< of ln thickness from cell to cell
+inline constexpr double model_colour_sd = 0.6;  ///< of L*, a*, b*, of the film's optics
+inline constexpr double shift_constant_sd = 1.0, shift_smooth_sd = 0.7;
+inline constexpr double prior_haze_sd = 0.08;
+
+/// A fitted mode: a Gaussian in the offsets and in what they leave, linear about `linear_at`.
+struct FilmPosterior::Fit {
+    Mode mode;
+    BenchOffsets linear_at{};
+    double evidence = 0;
+    double haze_sd = prior_haze_sd;
+    std::vector<Trial> trials; ///< of the cells that were used
+    Eigen::VectorXd ln_nm;     ///< of each, after the fit
+    Eigen::MatrixXd shift;     ///< of each, n x 3
+    Eigen::VectorXd offset_variance;
+    Eigen::MatrixXd slopes;  ///< n x 5
+    Eigen::MatrixXd lower;   ///< Cholesky factor of the covariance of the thickness readings
+    Eigen::VectorXd weights; ///< its inverse on their residuals
+    Eigen::MatrixXd shift_covariance, shift_weights;
+};
+
+/// Covariance by likeness of settings.
+[[nodiscard]] Eigen::MatrixXd likenesses(std::span<const Trial> a, std::span<const Trial> b);
+/// Lower factor, with as much added to the diagonal as it takes.
+[[nodiscard]] Eigen::MatrixXd steady_cholesky(const Eigen::MatrixXd& covariance);
+/// Grid of ln thickness on which the likelihood of a colour is worked out.
+[[nodiscard]] const Eigen::VectorXd& ln_nm_grid();
+/// ln likelihood of a cell's colour over the grid.
+[[nodiscard]] Eigen::VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze,
+                                                const Lab& shift);
+/// Modes of the cells, all of which must be readable; at least one.
+[[nodiscard]] std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
+                                                       const FilmPrior& prior);
+
+} // namespace finch

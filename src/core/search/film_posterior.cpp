@@ -1,0 +1,252 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/film_posterior.h"
+
+#include "search/film_fit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <Eigen/Cholesky>
+#include <numbers>
+
+namespace finch {
+namespace {
+
+using Eigen::MatrixXd;
+using Eigen::VectorXd;
+
+constexpr double damage_width = 0.1, damage_prior_sd = 0.35;
+constexpr std::size_t most_cells = 150; // in one regression
+
+/// Thickness of settings in one mode, or by the prior alone.
+struct Thickness {
+    VectorXd ln_nm;
+    MatrixXd covariance; ///< n x n if joint, else n x 1
+};
+
+Eigen::Index size(std::span<const Trial> trials) {
+    return static_cast<Eigen::Index>(trials.size());
+}
+
+std::pair<VectorXd, MatrixXd> told_all(std::span<const Trial> trials, const BenchOffsets& at) {
+    VectorXd u(size(trials));
+    MatrixXd slopes(size(trials), 5);
+    for (std::size_t i = 0; i < trials.size(); ++i) {
+        const Trial::Told t = trials[i].told(at);
+        u(static_cast<Eigen::Index>(i)) = t.ln_nm;
+        for (int k = 0; k < 5; ++k)
+            slopes(static_cast<Eigen::Index>(i), k) = t.slope[static_cast<std::size_t>(k)];
+    }
+    return {u, slopes};
+}
+
+Thickness prior_thickness(std::span<const Trial> trials, const FilmPrior& prior, bool joint) {
+    const auto [u, slopes] = told_all(trials, prior.mean);
+    VectorXd var(5);
+    for (int k = 0; k < 5; ++k)
+        var(k) = prior.sd[static_cast<std::size_t>(k)] * prior.sd[static_cast<std::size_t>(k)];
+    const double rest = prior.rest_amplitudes[1] * prior.rest_amplitudes[1], own = reading_own_sd * reading_own_sd;
+    if (!joint)
+        return {u, (slopes.cwiseProduct(slopes) * var).array() + rest + own};
+    MatrixXd c = slopes * var.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials);
+    c.diagonal().array() += own;
+    return {u, c};
+}
+
+Thickness fitted_thickness(std::span<const Trial> trials, const FilmPosterior::Fit& fit, const FilmPrior& prior,
+                           bool joint) {
+    const auto [u, slopes] = told_all(trials, fit.linear_at);
+    VectorXd away(5);
+    for (int k = 0; k < 5; ++k)
+        away(k) = prior.mean[static_cast<std::size_t>(k)] - fit.linear_at[static_cast<std::size_t>(k)];
+    const double rest = fit.mode.rest_amplitude * fit.mode.rest_amplitude, own = reading_own_sd * reading_own_sd,
+                 calm = fit.mode.calm * fit.mode.calm;
+    const MatrixXd cross =
+        slopes * fit.offset_variance.asDiagonal() * fit.slopes.transpose() + rest * likenesses(trials, fit.trials);
+    Thickness out;
+    out.ln_nm = (u + slopes * away + cross * fit.weights).cwiseMax(0.5).cwiseMin(7.6);
+    const MatrixXd known = fit.lower.triangularView<Eigen::Lower>().solve(MatrixXd(cross.transpose()));
+    if (!joint) {
+        out.covariance = ((slopes.cwiseProduct(slopes) * fit.offset_variance).array() + rest + own -
+                          known.colwise().squaredNorm().transpose().array()) *
+                         calm;
+        return out;
+    }
+    MatrixXd c = slopes * fit.offset_variance.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials) -
+                 known.transpose() * known;
+    c.diagonal().array() += own;
+    out.covariance = 0.5 * calm * (c + c.transpose());
+    return out;
+}
+
+/// Whole cells and spoiled ones say together how much earlier or later this bench spoils metal.
+std::pair<double, double> damage_of(const std::vector<SeenCell>& cells) {
+    constexpr int points = 97;
+    std::array<double, points> g{}, l{};
+    double top = -1e300, sum = 0, mean = 0, square = 0;
+    for (std::size_t i = 0; i < points; ++i) {
+        g[i] = -1.2 + 2.4 * static_cast<double>(i) / (points - 1);
+        l[i] = -0.5 * std::pow(g[i] / damage_prior_sd, 2);
+        for (const SeenCell& c : cells)
+            l[i] -= std::log1p(
+                std::exp(std::clamp(-(c.trial.danger_ln + g[i]) / damage_width * (c.spoiled ? 1 : -1), -50.0, 50.0)));
+        top = std::max(top, l[i]);
+    }
+    for (std::size_t i = 0; i < points; ++i) {
+        l[i] = std::exp(l[i] - top);
+        sum += l[i];
+        mean += l[i] * g[i];
+    }
+    mean /= sum;
+    for (std::size_t i = 0; i < points; ++i)
+        square += l[i] / sum * (g[i] - mean) * (g[i] - mean);
+    return {mean, std::sqrt(square + 0.05 * 0.05)};
+}
+
+} // namespace
+
+FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells,
+                             const FilmPrior& prior)
+    : table_(std::move(table)), cells_(std::move(cells)), prior_(prior) {
+    if (!cells_.empty())
+        std::tie(damage_shift_, damage_sd_) = damage_of(cells_);
+    std::vector<SeenCell> readable;
+    for (std::size_t i = 0; i < cells_.size() && readable.size() < most_cells; ++i)
+        if (!cells_[i].spoiled && cells_[i].read_sd < unread_sd) {
+            used_.push_back(i);
+            readable.push_back(cells_[i]);
+        }
+    if (readable.empty())
+        return;
+    for (Fit& f : fit_film(*table_, readable, prior_))
+        fits_.push_back(std::make_shared<const Fit>(std::move(f)));
+}
+
+std::vector<FilmPosterior::Mode> FilmPosterior::modes() const {
+    std::vector<Mode> out;
+    for (const auto& f : fits_)
+        out.push_back(f->mode);
+    return out;
+}
+
+std::size_t FilmPosterior::likeliest() const {
+    const auto best = std::max_element(fits_.begin(), fits_.end(),
+                                       [](const auto& a, const auto& b) { return a->mode.weight < b->mode.weight; });
+    return static_cast<std::size_t>(best - fits_.begin());
+}
+
+std::vector<FilmPosterior::Told> FilmPosterior::told(std::span<const Trial> trials, std::size_t mode) const {
+    std::vector<Told> out(trials.size());
+    if (mode >= fits_.size()) {
+        const Thickness t = prior_thickness(trials, prior_, false);
+        for (std::size_t i = 0; i < trials.size(); ++i)
+            out[i] = {t.ln_nm(static_cast<Eigen::Index>(i)),
+                      t.covariance(static_cast<Eigen::Index>(i), 0),
+                      trials[i].haze,
+                      prior_haze_sd,
+                      {},
+                      std::hypot(shift_constant_sd, shift_smooth_sd)};
+        return out;
+    }
+    const Fit& f = *fits_[mode];
+    const Thickness t = fitted_thickness(trials, f, prior_, false);
+    const MatrixXd like = (shift_constant_sd * shift_constant_sd +
+                           (shift_smooth_sd * shift_smooth_sd * likenesses(trials, f.trials)).array())
+                              .matrix();
+    const MatrixXd shift = like * f.shift_weights;
+    const VectorXd known =
+        like.cwiseProduct(f.shift_covariance.llt().solve(MatrixXd(like.transpose())).transpose()).rowwise().sum();
+    const double before = shift_constant_sd * shift_constant_sd + shift_smooth_sd * shift_smooth_sd;
+    for (std::size_t i = 0; i < trials.size(); ++i) {
+        const auto k = static_cast<Eigen::Index>(i);
+        out[i] = {t.ln_nm(k),
+                  t.covariance(k, 0),
+                  std::clamp(trials[i].haze + f.mode.haze_shift, 0.02, 0.98),
+                  f.haze_sd,
+                  {shift(k, 0), shift(k, 1), shift(k, 2)},
+                  std::sqrt(std::max(before - known(k), 0.01))};
+    }
+    return out;
+}
+
+double FilmPosterior::chance_of_damage(const Trial& trial) const {
+    const double z = (trial.danger_ln + damage_shift_) / std::hypot(damage_sd_, damage_width);
+    return 0.5 * std::erfc(-z / std::numbers::sqrt2);
+}
+
+std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trials, std::size_t count,
+                                                    Draws& draws) const {
+    std::vector<std::vector<Lab>> out;
+    out.reserve(count);
+    const std::size_t modes = std::max<std::size_t>(fits_.size(), 1);
+    std::vector<std::size_t> counts(modes, count);
+    if (!fits_.empty()) {
+        std::size_t others = 0;
+        for (std::size_t m = 1; m < modes; ++m)
+            others += counts[m] = std::max<std::size_t>(
+                1, static_cast<std::size_t>(std::lround(fits_[m]->mode.weight * static_cast<double>(count))));
+        counts[0] = count - std::min(count, others);
+    }
+    for (std::size_t m = 0; m < modes; ++m) {
+        const Thickness t =
+            fits_.empty() ? prior_thickness(trials, prior_, true) : fitted_thickness(trials, *fits_[m], prior_, true);
+        const std::vector<Told> told = this->told(trials, fits_.empty() ? modes : m);
+        const MatrixXd lower = steady_cholesky(t.covariance);
+        VectorXd z(size(trials));
+        for (std::size_t w = 0; w < counts[m]; ++w) {
+            for (double& v : z)
+                v = draws.normal();
+            const VectorXd ln_nm = t.ln_nm + lower.triangularView<Eigen::Lower>() * z;
+            const double haze = draws.normal(), l = draws.normal(), a = draws.normal(), b = draws.normal();
+            std::vector<Lab> world(trials.size());
+            for (std::size_t i = 0; i < trials.size(); ++i) {
+                const Told& c = told[i];
+                const Lab film = table_->at(std::exp(std::clamp(ln_nm(static_cast<Eigen::Index>(i)), 0.0, 6.9)),
+                                            std::clamp(c.haze + c.haze_sd * haze, 0.02, 0.98));
+                world[i] = {film.l + c.shift.l + c.shift_sd * l, film.a + c.shift.a + c.shift_sd * a,
+                            film.b + c.shift.b + c.shift_sd * b};
+            }
+            out.push_back(std::move(world));
+        }
+    }
+    return out;
+}
+
+std::vector<double> FilmPosterior::covariance(std::span<const Trial> trials) const {
+    const Thickness t = fits_.empty() ? prior_thickness(trials, prior_, true)
+                                      : fitted_thickness(trials, *fits_[likeliest()], prior_, true);
+    std::vector<double> out(trials.size() * trials.size());
+    Eigen::Map<MatrixXd>(out.data(), size(trials), size(trials)) = t.covariance; // symmetric: either order
+    return out;
+}
+
+std::vector<std::optional<Lab>> FilmPosterior::fitted() const {
+    std::vector<std::optional<Lab>> out(cells_.size());
+    if (fits_.empty())
+        return out;
+    const Fit& f = *fits_[likeliest()];
+    for (std::size_t k = 0; k < used_.size(); ++k) {
+        const auto i = static_cast<Eigen::Index>(k);
+        const Lab film = table_->at(std::exp(f.ln_nm(i)), std::clamp(f.trials[k].haze + f.mode.haze_shift, 0.02, 0.98));
+        out[used_[k]] = Lab{film.l + f.shift(i, 0), film.a + f.shift(i, 1), film.b + f.shift(i, 2)};
+    }
+    return out;
+}
+
+std::optional<double> FilmPosterior::surprise(const SeenCell& cell) const {
+    const Told t = told({&cell.trial, 1}, fits_.empty() ? 1 : likeliest()).front();
+    if (cell.spoiled || cell.read_sd >= unread_sd || t.ln_nm < std::log(10.0))
+        return std::nullopt;
+    constexpr double v = 0.25 * 0.25; // window in ln thickness in which the colour is looked for
+    const Eigen::ArrayXd grid = ln_nm_grid().array();
+    const Eigen::ArrayXd l =
+        colour_likelihood(*table_, cell, t.haze, t.shift).array() - 0.5 * (grid - t.ln_nm).square() / v;
+    const Eigen::ArrayXd w = (l - l.maxCoeff()).exp();
+    const double mean = (w * grid).sum() / w.sum();
+    const double spread = std::max((w * (grid - mean).square()).sum() / w.sum(), 1e-6);
+    const double precision = std::max(1 / spread - 1 / v, 1e-2);
+    const double seen = (mean / spread - t.ln_nm / v) / precision;
+    return (seen - t.ln_nm) / std::sqrt(t.variance + 1 / precision);
+}
+
+} // namespace finch

@@ -1,0 +1,89 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "physics/film_table.h"
+#include "search/draws.h"
+#include "search/trial.h"
+
+#include <memory>
+#include <span>
+#include <vector>
+
+namespace finch {
+
+/// A cell that was burned and looked at.
+struct SeenCell {
+    Trial trial;
+    Lab lab;
+    double read_sd = 0.7; ///< of each of L*, a*, b*; from `unread_sd` on the colour is not used
+    bool spoiled = false; ///< molten, torn or flaked: it has no film's colour, and teaches where the metal gives way
+};
+inline constexpr double unread_sd = 2.1;
+
+/// What was chosen or assumed about how far a bench may be off. Source: docs/search.md.
+struct FilmPrior {
+    BenchOffsets mean{0, 0, 0, 0, 0.3};
+    BenchOffsets sd{0.30, 0.12, 0.06, 0.15, 0.20};
+    std::array<double, 2> widths{1.0, 2.0};                  ///< of the first four, chosen by evidence
+    std::array<double, 3> rest_amplitudes{0.02, 0.05, 0.12}; ///< of what no offset explains, in ln thickness
+};
+
+/// Film thickness, haze, colour and damage of one lot on one bench, from everything burned so far. A mixture of at most
+/// three modes, as hue repeats with the order of the film. A value: copies share what was fitted.
+class FilmPosterior {
+public:
+    /// Fits; without a readable cell it is the prior. `cells` in any order.
+    FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells, const FilmPrior& prior = {});
+
+    /// What one mode says of a setting.
+    struct Told {
+        double ln_nm = 0, variance = 0;
+        double haze = 0.35, haze_sd = 0.08;
+        Lab shift; ///< of the film's colour, from optics and camera
+        double shift_sd = 1.2;
+    };
+    struct Mode {
+        double weight = 1;
+        BenchOffsets offsets{};
+        double haze_shift = 0;
+        double width = 1, rest_amplitude = 0.05; ///< chosen by evidence
+        double calm = 1; ///< factor on every stated deviation, from how well each cell is told by the others
+    };
+
+    [[nodiscard]] const FilmTable& table() const { return *table_; }
+    [[nodiscard]] const std::vector<SeenCell>& cells() const { return cells_; }
+    /// Likeliest first as fitted; empty: nothing was learned of the film.
+    [[nodiscard]] std::vector<Mode> modes() const;
+    /// Number of the likeliest mode.
+    [[nodiscard]] std::size_t likeliest() const;
+    [[nodiscard]] std::vector<Told> told(std::span<const Trial> trials, std::size_t mode) const;
+    /// Share of benches like this one that spoil a setting.
+    [[nodiscard]] double chance_of_damage(const Trial& trial) const;
+    /// ln of how much earlier this bench spoils metal, and its deviation.
+    [[nodiscard]] double damage_shift() const { return damage_shift_; }
+    [[nodiscard]] double damage_sd() const { return damage_sd_; }
+
+    /// Colours of possible worlds at settings, world by world, jointly over the settings.
+    [[nodiscard]] std::vector<std::vector<Lab>> worlds(std::span<const Trial> trials, std::size_t count,
+                                                       Draws& draws) const;
+    /// ln thickness covariance of settings in the likeliest mode, row by row.
+    [[nodiscard]] std::vector<double> covariance(std::span<const Trial> trials) const;
+    /// Colour that the likeliest mode gives each readable cell after the fit; nothing where the cell was not used.
+    [[nodiscard]] std::vector<std::optional<Lab>> fitted() const;
+    /// A later reading's distance to what was stated before it, in stated deviations with its own: nothing where no
+    /// film is to be seen (under 10 nm), where it is spoiled or not read.
+    [[nodiscard]] std::optional<double> surprise(const SeenCell& cell) const;
+
+    struct Fit; ///< one fitted mode, in film_fit.h
+
+private:
+    std::shared_ptr<const FilmTable> table_;
+    std::vector<SeenCell> cells_;
+    FilmPrior prior_;
+    std::vector<std::size_t> used_;
+    std::vector<std::shared_ptr<const Fit>> fits_;
+    double damage_shift_ = 0, damage_sd_ = 0.35;
+};
+
+} // namespace finch

@@ -1,0 +1,307 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/next_cells.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace finch {
+namespace {
+
+constexpr std::size_t worlds_drawn = 320;
+constexpr double tight = 0.8, pay = 0.012, per_minute = 0.010, per_damage = 0.15;
+constexpr std::size_t least_first = 6, least_later = 6, least_sure = 2;
+constexpr double sure_promise = 0.5;
+constexpr double colour_variance = 0.7 * 0.7 + 0.6 * 0.6; // of L*, a*, b*, with the film's optics
+
+std::size_t largest(const std::vector<double>& v) {
+    return static_cast<std::size_t>(std::max_element(v.begin(), v.end()) - v.begin());
+}
+
+/// One attempt at a design, at one level of risk.
+class Design {
+public:
+    Design(const Goal& goal, std::span<const Trial> all, const FilmPosterior& known, int round,
+           const CellBudget& budget, double risk, std::uint64_t seed)
+        : goal_(goal), known_(known), round_(round), budget_(budget), draws_(seed) {
+        std::vector<double> danger;
+        for (const Trial& t : all)
+            danger.push_back(known.chance_of_damage(t));
+        for (std::size_t i = 0; i < all.size(); ++i)
+            if (danger[i] < risk)
+                kept_.push_back(i);
+        left_out_ = kept_.size() < all.size();
+        if (kept_.size() < 20) {
+            std::vector<std::size_t> order(all.size());
+            std::iota(order.begin(), order.end(), std::size_t{0});
+            std::ranges::stable_sort(order, {}, [&](std::size_t i) { return danger[i]; });
+            order.resize(std::min<std::size_t>(order.size(), 60));
+            kept_ = order;
+        }
+        if (round > 0)
+            screen(all, danger);
+        for (const std::size_t i : kept_) {
+            trials_.push_back(all[i]);
+            danger_.push_back(danger[i]);
+            cost_.push_back(per_minute * all[i].seconds / 60 + per_damage * danger[i]);
+        }
+    }
+
+    [[nodiscard]] bool more_if_risked() const { return left_out_; }
+
+    NextCells run() {
+        NextCells out;
+        if (trials_.empty())
+            return out;
+        std::vector<std::vector<double>> miss;
+        for (const std::vector<Lab>& world : known_.worlds(trials_, worlds_drawn, draws_)) {
+            const double early = known_.damage_shift() + known_.damage_sd() * draws_.normal();
+            std::vector<double> m(world.size());
+            for (std::size_t i = 0; i < m.size(); ++i)
+                m[i] = trials_[i].danger_ln + early > 0 ? no_mark : goal_.miss(world[i]);
+            miss.push_back(std::move(m));
+        }
+        std::vector<std::vector<double>> value = miss;
+        for (std::vector<double>& world : value)
+            for (double& v : world)
+                v = worth(goal_, v);
+        std::vector<std::size_t> chosen = within_time(greedy_cover(value, cost_, budget_.most, pay));
+        out.for_goal = chosen.size();
+        const auto reached = std::ranges::count_if(miss, [&](const std::vector<double>& world) {
+            return std::ranges::any_of(chosen, [&](std::size_t k) { return world[k] < tight * goal_.within; });
+        });
+        out.promise = static_cast<double>(reached) / static_cast<double>(miss.size());
+        const std::size_t want = round_ == 0 ? least_first : out.promise < sure_promise ? least_later : least_sure;
+        if (!chosen.empty())
+            teach(chosen, std::min(want, budget_.most));
+        for (const std::size_t k : chosen) {
+            out.cells.push_back(kept_[k]);
+            out.expected_damage += danger_[k];
+            out.seconds += trials_[k].seconds;
+        }
+        return out;
+    }
+
+private:
+    /// Marginal worth keeps the joint draw small: the best, and some of the rest.
+    void screen(std::span<const Trial> all, const std::vector<double>& danger) {
+        std::vector<double> worths(all.size(), 0.0);
+        std::array<double, 9> weight{};
+        double sum = 0;
+        for (std::size_t z = 0; z < weight.size(); ++z)
+            sum += weight[z] = std::exp(-0.5 * std::pow(-2 + 0.5 * static_cast<double>(z), 2));
+        const auto modes = known_.modes();
+        for (std::size_t m = 0; m < std::max<std::size_t>(modes.size(), 1); ++m) {
+            const auto told = known_.told(all, m);
+            for (std::size_t i = 0; i < all.size(); ++i)
+                for (std::size_t z = 0; z < weight.size(); ++z) {
+                    const double ln_nm = told[i].ln_nm + (-2 + 0.5 * static_cast<double>(z)) *
+                                                             std::sqrt(std::max(told[i].variance, 1e-8));
+                    Lab lab = known_.table().at(std::exp(std::clamp(ln_nm, 0.0, 6.9)), told[i].haze);
+                    lab = {lab.l + told[i].shift.l, lab.a + told[i].shift.a, lab.b + told[i].shift.b};
+                    worths[i] +=
+                        (modes.empty() ? 1 : modes[m].weight) * weight[z] / sum * worth(goal_, goal_.miss(lab));
+                }
+        }
+        std::ranges::stable_sort(kept_, std::greater{}, [&](std::size_t i) {
+            return worths[i] * (1 - danger[i]) - per_minute * all[i].seconds / 60;
+        });
+        constexpr std::size_t best = 140, every = 8;
+        std::vector<std::size_t> out(kept_.begin(), kept_.begin() + static_cast<long>(std::min(best, kept_.size())));
+        for (std::size_t i = best; i < kept_.size(); i += every)
+            out.push_back(kept_[i]);
+        kept_ = std::move(out);
+    }
+
+    std::vector<std::size_t> within_time(std::vector<std::size_t> chosen) {
+        std::vector<std::size_t> out;
+        for (const std::size_t k : chosen)
+            if (used_s_ + trials_[k].seconds <= budget_.seconds) {
+                used_s_ += trials_[k].seconds;
+                out.push_back(k);
+            }
+        return out;
+    }
+
+    /// Fills up with the cells that tell most of the thickness of the first chosen one. Thin coloured films teach, dark
+    /// and bare ones do not.
+    void teach(std::vector<std::size_t>& chosen, std::size_t want) {
+        if (chosen.size() >= want)
+            return;
+        const std::size_t n = trials_.size(), t = chosen.front();
+        std::vector<double> c = known_.covariance(trials_);
+        const auto told = known_.told(trials_, known_.modes().empty() ? 0 : known_.likeliest());
+        std::vector<double> unread(n); // variance with which a colour tells its thickness
+        for (std::size_t i = 0; i < n; ++i) {
+            double precision = 0;
+            for (const double z : {-1.2, -0.6, 0.0, 0.6, 1.2}) {
+                const double u = std::clamp(told[i].ln_nm + z * std::sqrt(std::max(c[i * n + i], 1e-8)), 1.1, 6.9);
+                const Lab a = known_.table().at(std::exp(u + 0.02), told[i].haze),
+                          b = known_.table().at(std::exp(u - 0.02), told[i].haze);
+                precision += 0.2 * std::pow(delta_e_ab(a, b) / 0.04, 2) / colour_variance;
+            }
+            unread[i] = 1 / std::max(precision, 1e-3);
+        }
+        const auto seen = [&](std::size_t k) {
+            const std::vector<double> row(c.begin() + static_cast<long>(k * n),
+                                          c.begin() + static_cast<long>((k + 1) * n));
+            const double scale = 1 / (row[k] + unread[k]);
+            for (std::size_t i = 0; i < n; ++i)
+                for (std::size_t j = 0; j < n; ++j)
+                    c[i * n + j] -= row[i] * row[j] * scale;
+        };
+        for (const std::size_t k : chosen)
+            seen(k);
+        while (chosen.size() < want) {
+            std::vector<double> gain(n);
+            for (std::size_t k = 0; k < n; ++k)
+                gain[k] = used_s_ + trials_[k].seconds > budget_.seconds
+                              ? -9
+                              : c[k * n + t] * c[k * n + t] / (std::max(c[k * n + k], 1e-8) + unread[k]) /
+                                        std::max(c[t * n + t], 1e-9) -
+                                    2 * cost_[k] - 2 * std::max(danger_[k] - 0.05, 0.0);
+            for (const std::size_t k : chosen)
+                gain[k] = -9;
+            const std::size_t k = largest(gain);
+            if (gain[k] <= -9)
+                return;
+            chosen.push_back(k);
+            used_s_ += trials_[k].seconds;
+            seen(k);
+        }
+    }
+
+    const Goal& goal_;
+    const FilmPosterior& known_;
+    int round_;
+    const CellBudget& budget_;
+    Draws draws_;
+    bool left_out_ = false;
+    double used_s_ = 0;
+    std::vector<std::size_t> kept_;
+    std::vector<Trial> trials_;
+    std::vector<double> danger_, cost_;
+};
+
+} // namespace
+
+std::vector<Recipe> candidates(const Recipe& base, const Bench& bench, bool dark, std::uint64_t seed) {
+    struct Range {
+        Knob knob;
+        double low, high;
+    };
+    const std::array<Range, 4> near{{{Knob::power, -0.35, 0.35},
+                                     {Knob::frequency, -0.35, 0.35},
+                                     {Knob::pulse_width, -0.35, 0.35},
+                                     {Knob::hatch_pitch, -0.35, 0.35}}};
+    const std::array<Range, 4> gentle{{{Knob::power, -0.75, 0.25},
+                                       {Knob::frequency, -1.5, 0.6},
+                                       {Knob::pulse_width, -1.2, 0.1},
+                                       {Knob::hatch_pitch, -1.4, 0.3}}};
+    constexpr std::array powers{1.0, 1.25, 0.8, 1.55, 0.64};
+    constexpr double slower = 1.9, faster = 1.4;
+    const int lines = dark ? 19 : 9, steps = dark ? 34 : 60;
+    const auto times = [&](const Recipe& r, Knob knob, double factor) {
+        const KnobLimits limits = knob_limits(bench, knob);
+        return with_knob(r, knob, std::clamp(knob_value(r, knob) * factor, limits.low, limits.high));
+    };
+    const bool turns_width = bench.source.kind == SourceKind::variable_pulse_width;
+    Draws draws(seed);
+    std::vector<Recipe> out;
+    for (int k = 0; k < lines; ++k) {
+        Recipe line = base;
+        if (k < static_cast<int>(powers.size()))
+            line = times(line, Knob::power, powers[static_cast<std::size_t>(k)]);
+        else
+            for (const Range& r : dark ? gentle : near)
+                if (const double by = draws.even(r.low, r.high); r.knob != Knob::pulse_width || turns_width)
+                    line = times(line, r.knob, std::exp(by));
+        for (int i = 0; i < steps; ++i)
+            out.push_back(times(line, Knob::scan_speed, std::exp(-slower + (slower + faster) * i / (steps - 1))));
+    }
+    return out;
+}
+
+double worth(const Goal& goal, double miss) {
+    const double near = tight * goal.within;
+    // The tail makes the search go nearer where nothing is near yet; without it it goes for cheap, useless cells.
+    return miss < near ? 1 : 0.25 / (1 + std::pow((miss - near) / (1.5 * goal.within), 2));
+}
+
+std::vector<std::size_t> greedy_cover(const std::vector<std::vector<double>>& value, std::span<const double> cost,
+                                      std::size_t most, double pay_from) {
+    std::vector<double> best(value.size(), 0.0);
+    std::vector<std::size_t> chosen;
+    while (chosen.size() < std::min(most, cost.size())) {
+        std::vector<double> gain(cost.size(), 0.0);
+        for (std::size_t w = 0; w < value.size(); ++w)
+            for (std::size_t k = 0; k < gain.size(); ++k)
+                gain[k] += std::max(value[w][k] - best[w], 0.0);
+        for (std::size_t k = 0; k < gain.size(); ++k)
+            gain[k] = gain[k] / static_cast<double>(value.size()) - cost[k];
+        for (const std::size_t k : chosen)
+            gain[k] = -9;
+        const std::size_t k = largest(gain);
+        if (gain[k] < pay_from && !chosen.empty())
+            break;
+        chosen.push_back(k);
+        for (std::size_t w = 0; w < value.size(); ++w)
+            best[w] = std::max(best[w], value[w][k]);
+    }
+    return chosen;
+}
+
+NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const FilmPosterior& known, int round,
+                     const CellBudget& budget, std::uint64_t seed) {
+    NextCells out;
+    for (const double risk : {budget.risk, std::max(budget.risk, 0.5), std::max(budget.risk, 0.8)}) {
+        Design design(goal, candidates, known, round, budget, risk, seed);
+        out = design.run();
+        out.risk = risk;
+        if (out.promise >= 0.1 || !design.more_if_risked())
+            break;
+    }
+    return out;
+}
+
+std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::uint64_t seed) {
+    constexpr int tries = 200;
+    constexpr double read_weight = 1 / (0.7 * 0.7), model_weight = 1 / (0.8 * 0.8), misread_gap = 4;
+    Draws draws(seed);
+    const auto fitted = known.fitted();
+    std::vector<double> out;
+    for (std::size_t i = 0; i < known.cells().size(); ++i) {
+        const SeenCell& c = known.cells()[i];
+        if (c.spoiled || c.read_sd >= unread_sd) {
+            out.push_back(-1);
+            continue;
+        }
+        Lab middle = c.lab;
+        double variance = 0.7 * 0.7;
+        if (fitted[i]) {
+            const Lab& f = *fitted[i];
+            const double gap = delta_e_ab(c.lab, f);
+            if (gap * gap > misread_gap * misread_gap * (0.7 * 0.7 + 0.8 * 0.8)) {
+                variance = 25;
+            } else {
+                const auto blend = [&](double Lab::*part) {
+                    return (read_weight * c.lab.*part + model_weight * f.*part) / (read_weight + model_weight);
+                };
+                middle = {blend(&Lab::l), blend(&Lab::a), blend(&Lab::b)};
+                variance = 1 / (read_weight + model_weight) + 0.1;
+            }
+        }
+        const double sd = std::sqrt(variance);
+        int met = 0;
+        for (int t = 0; t < tries; ++t) {
+            const double l = draws.normal(), a = draws.normal(), b = draws.normal();
+            met += goal.miss({middle.l + sd * l, middle.a + sd * a, middle.b + sd * b}) < goal.within ? 1 : 0;
+        }
+        // Of two that are believed alike the nearer one.
+        out.push_back(static_cast<double>(met) / tries - 1e-3 * goal.miss(middle));
+    }
+    return out;
+}
+
+} // namespace finch

@@ -1,0 +1,123 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/trial.h"
+
+#include "physics/anneal.h"
+#include "physics/crew.h"
+#include "recipe/predict.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+namespace finch {
+namespace {
+
+constexpr double step_absorbed = 0.15, step_spot = 0.10, step_warmth_k = 40;
+constexpr double reference_ln_nm = 3.9120230054281460; // ln 50: about there the slope turns
+
+/// The scene six times, each with one thing changed. Absorptance and power are one parameter: a film cannot tell them
+/// apart.
+class Emulator {
+public:
+    Emulator(const Scene& scene, const Fill& fill)
+        : scene_(scene), fill_(fill), part_(workpiece(scene.stock, {})), warmer_(part_), lens_(scene.bench.lens()),
+          wider_(with_spot(std::exp(step_spot))), narrower_(with_spot(std::exp(-step_spot))), more_(scene.metal),
+          less_(scene.metal) {
+        part_.growth_gain = warmer_.growth_gain = 1;
+        warmer_.start_temperature_c += step_warmth_k;
+        more_.absorptance *= std::exp(step_absorbed);
+        less_.absorptance *= std::exp(-step_absorbed);
+    }
+
+    [[nodiscard]] std::optional<Trial> at(const Recipe& recipe) const {
+        const Setting s = burned_setting(recipe);
+        for (const Workpiece& part : {part_, warmer_})
+            for (const Lens& lens : {lens_, wider_, narrower_})
+                if (input_fault(scene_.bench.source, lens, s, part, fill_))
+                    return std::nullopt;
+        const AnnealResult middle = run(scene_.metal, lens_, s, part_);
+        Trial t;
+        t.recipe = recipe;
+        const double native_nm = scene_.materials.model.native_oxide_m * 1e9;
+        t.native2_nm2 = native_nm * native_nm;
+        t.g = grown(middle);
+        const double up_a = grown(run(more_, lens_, s, part_)), down_a = grown(run(less_, lens_, s, part_));
+        const double up_s = grown(run(scene_.metal, wider_, s, part_)),
+                     down_s = grown(run(scene_.metal, narrower_, s, part_));
+        const double up_t = grown(run(scene_.metal, lens_, s, warmer_));
+        // Where hardly anything grows the differences are noise of the Arrhenius cut-off.
+        t.ga = std::clamp((up_a - down_a) / (2 * step_absorbed), 0.0, 25.0);
+        t.gaa = std::clamp((up_a + down_a - 2 * t.g) / (step_absorbed * step_absorbed), -40.0, 40.0);
+        t.gs = std::clamp((up_s - down_s) / (2 * step_spot), -40.0, 10.0);
+        t.gss = std::clamp((up_s + down_s - 2 * t.g) / (step_spot * step_spot), -80.0, 80.0);
+        t.gt = std::clamp((up_t - t.g) / step_warmth_k, 0.0, 0.05);
+        t.at = {std::log(middle.pattern.areal_dose_j_m2 * 1e-6), std::log(middle.pattern.pulses_per_m2 * 1e-6 / 8e4),
+                std::log(middle.pattern.peak_fluence_j_m2 * 1e-4), std::log(middle.pulse.peak_power_w / 600)};
+        t.haze = middle.look.haze;
+        t.danger_ln = std::log(std::max({middle.melt_index, middle.removal.index, 1e-3}));
+        t.seconds = middle.pattern.time_s;
+        t.absorbed_w = middle.heat.absorptance * middle.pulse.average_power_w;
+        return t;
+    }
+
+private:
+    [[nodiscard]] Lens with_spot(double factor) const {
+        Lens lens = scene_.bench.lens();
+        // The spot goes with the beam quality, and so does the depth of focus.
+        lens.beam_quality_m2 = effective_m2(lens, scene_.bench.source.wavelength) * factor;
+        lens.measured_spot.reset();
+        return lens;
+    }
+    [[nodiscard]] AnnealResult run(const Metal& metal, const Lens& lens, const Setting& s,
+                                   const Workpiece& part) const {
+        return anneal(metal, scene_.materials.model, scene_.bench.source, lens, s, part, fill_, unseen);
+    }
+    /// ln of the grown film squared in nm2, beyond the end of the modelled scale too.
+    [[nodiscard]] double grown(const AnnealResult& r) const {
+        const double gain = scene_.materials.model.growth_factor.at(scene_.stock.coating);
+        const double m2 = r.oxide.hot_s * growth_constant(scene_.metal.melting_k, *scene_.metal.oxide, gain);
+        return std::log(std::max(m2 * 1e18, 1e-9));
+    }
+
+    const Scene& scene_;
+    const Fill& fill_;
+    Workpiece part_, warmer_;
+    Lens lens_, wider_, narrower_;
+    Metal more_, less_;
+};
+
+} // namespace
+
+Trial::Told Trial::told(const BenchOffsets& b) const {
+    const double ln_grown =
+        g + b[0] + ga * b[1] + 0.5 * gaa * b[1] * b[1] + gs * b[2] + 0.5 * gss * b[2] * b[2] + gt * warmth_k * b[4];
+    const double grown = std::exp(std::min(ln_grown, 40.0));
+    const double u = 0.5 * std::log(native2_nm2 + grown), by_g = 0.5 * grown / (native2_nm2 + grown) * (1 + b[3]);
+    const double above = u - reference_ln_nm;
+    return {u + b[3] * above, {by_g, by_g * (ga + gaa * b[1]), by_g * (gs + gss * b[2]), above, by_g * gt * warmth_k}};
+}
+
+std::vector<Trial> trials(const Scene& scene, std::span<const Recipe> recipes, const Fill& fill, int threads) {
+    const Emulator emulator(scene, fill);
+    std::vector<std::optional<Trial>> all(recipes.size());
+    Crew(threads).run(static_cast<int>(recipes.size()), [&](int i) {
+        all[static_cast<std::size_t>(i)] = emulator.at(recipes[static_cast<std::size_t>(i)]);
+    });
+    std::vector<Trial> out;
+    out.reserve(recipes.size());
+    for (std::optional<Trial>& t : all)
+        if (t)
+            out.push_back(std::move(*t));
+    return out;
+}
+
+double likeness(const Trial& a, const Trial& b) {
+    double square = 0;
+    for (std::size_t i = 0; i < a.at.size(); ++i)
+        square += (a.at[i] - b.at[i]) * (a.at[i] - b.at[i]);
+    const double r = std::sqrt(5 * square);
+    return (1 + r + r * r / 3) * std::exp(-r);
+}
+
+} // namespace finch
