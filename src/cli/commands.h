@@ -4,7 +4,7 @@
 
 #include "document/picture.h"
 #include "formats/data_folder.h"
-#include "proof/sheet.h"
+#include "proof/reading.h"
 #include "recipe/scene.h"
 
 #include <iosfwd>
@@ -86,6 +86,23 @@ struct ReadOptions {
 };
 /// A `finch-reading` document, with the lesson and, for a named target, the ranking.
 [[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
+
+struct SearchOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", target = "deep blue", aim, svg;
+    std::vector<std::string> sheets, readings; ///< what was burned and read before, pair by pair
+    std::vector<double> lab;                   ///< instead of a named target
+    bool dark = false;                         ///< a darkness: what is darker is as good
+    double within = 3, minutes = 30, risk = 0.25;
+    std::size_t cells = 12;
+    int number = 1;
+};
+/// A `finch-sheet` of free cells for a target, with what it promises and why.
+[[nodiscard]] Expected<nlohmann::json> proof_suggest(const Context& context, const SearchOptions& options);
+/// What the readings teach about this bench and lot.
+[[nodiscard]] Expected<nlohmann::json> proof_learn(const Context& context, const SearchOptions& options);
+
+/// A target by its name. Errors: target.unknown.
+[[nodiscard]] Expected<Target> target_by_name(const std::string& name);
 
 /// A picture file, with the libraries that read it kept from writing to standard error.
 [[nodiscard]] Expected<Picture> quiet_picture(const std::string& path);

@@ -29,6 +29,7 @@ struct Options {
     cli::PlanOptions plan;
     cli::BurnOptions burn;
     cli::ReadOptions read;
+    cli::SearchOptions search;
     cli::CameraOptions camera;
     cli::LogOptions log;
 };
@@ -38,6 +39,12 @@ template <typename O>
 void add_scene(CLI::App& app, O& o) {
     app.add_option("--bench", o.bench, "Bench file or name")->capture_default_str();
     app.add_option("--stock", o.stock, "Stock file or name")->capture_default_str();
+}
+
+void add_search(CLI::App& app, Options& o) {
+    add_scene(app, o.search);
+    app.add_option("--sheet", o.search.sheets, "A sheet that was burned before; with its --reading, oldest first");
+    app.add_option("--reading", o.search.readings, "Its reading");
 }
 
 void add_log_file(CLI::App& app, Options& o) {
@@ -160,6 +167,34 @@ const std::vector<Verb>& verbs() {
              app.add_option("--rectified", o.read.rectified, "Also write the sheet squared up (PNG)");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_read(c, o.read); }},
+        {"proof", "suggest", "The first or next cells for a target, with what they promise",
+         [](CLI::App& app, Options& o) {
+             add_search(app, o);
+             app.add_option("--recipe", o.search.recipe, "Recipe to begin from, or -")->capture_default_str();
+             app.add_option("--target", o.search.target, "A named colour, or dark")->capture_default_str();
+             app.add_option("--lab", o.search.lab, "L* a* b* instead of a name")->expected(3);
+             app.add_flag("--darker-is-better", o.search.dark, "With --lab: what is darker is as good");
+             app.add_option("--within", o.search.within, "Accepted CIEDE2000, or L* above a darkness")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.5, 20.0));
+             app.add_option("--cells", o.search.cells, "At most so many cells")
+                 ->capture_default_str()
+                 ->check(CLI::Range(1, 60));
+             app.add_option("--minutes", o.search.minutes, "At most so long")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.01, 1000.0));
+             app.add_option("--risk", o.search.risk, "Highest chance of damage of a cell, 0 to 1")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 1.0));
+             app.add_option("--number", o.search.number, "Number of the sheet")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0, highest_sheet_number));
+             app.add_option("--aim", o.search.aim, "What the sheet is for");
+             app.add_option("--svg", o.search.svg, "Also write the sheet as SVG with layers");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_suggest(c, o.search); }},
+        {"proof", "learn", "What read sheets teach about this bench and lot", add_search,
+         [](const cli::Context& c, const Options& o) { return cli::proof_learn(c, o.search); }},
         {"camera", "chart", "The colour chart to print, with its patches",
          [](CLI::App& app, Options& o) {
              app.add_option("--svg", o.camera.svg, "Write the chart to this SVG")->required();
@@ -212,7 +247,7 @@ CLI::App* command_of(CLI::App& app, const Verb& verb) {
 void describe(CLI::App& app, Options& o) {
     app.require_subcommand(1);
     app.set_version_flag("--version", FINCH_VERSION);
-    app.add_subcommand("proof", "Proof sheets: plan, burn, read")->require_subcommand(1);
+    app.add_subcommand("proof", "Proof sheets: plan, suggest, burn, read, learn")->require_subcommand(1);
     app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
     app.add_subcommand("camera", "Cameras: chart, fit")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);

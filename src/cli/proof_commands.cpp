@@ -292,12 +292,9 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
         out["learned"].update({{"before_de00", agreed.before_de}, {"after_de00", agreed.after_de}});
     }
     if (!o.target.empty()) {
-        const auto& targets = named_targets();
-        const auto target =
-            std::find_if(targets.begin(), targets.end(), [&](const Target& t) { return t.name == o.target; });
-        if (target == targets.end())
-            return failure("target.unknown", fmt::format("No target is called \"{}\".", o.target),
-                           "Use dark, straw, gold, brown, purple, deep blue, light blue, green or rose.");
+        const auto target = target_by_name(o.target);
+        if (!target)
+            return tl::unexpected(target.error());
         const SheetForecast f = forecast(*sheet, loaded->scene().knowing(known));
         for (const RankedCell& c : rank(read->reading, *target, f))
             out["ranking"].push_back({{"cell", cell_name(*sheet, c.cell)},

@@ -17,6 +17,8 @@ namespace {
 using json = nlohmann::json;
 
 std::string axes_words(const ProofSheet& sheet) {
+    if (sheet.free())
+        return "free cells";
     std::string a(traits(sheet.across.knob).label), b(traits(sheet.down.knob).label);
     for (std::string* s : {&a, &b})
         std::transform(s->begin(), s->end(), s->begin(), [](unsigned char c) { return std::tolower(c); });

@@ -40,7 +40,7 @@ Rooms operator+(Rooms a, const Rooms& b) {
 const Rooms quantity{"core/quantity"},
     documents = quantity + Rooms{"core/document"}, benches = documents + Rooms{"core/bench"},
     physics = benches + Rooms{"core/physics"}, recipes = physics + Rooms{"core/recipe"},
-    evidence = recipes + Rooms{"core/evidence"};
+    evidence = recipes + Rooms{"core/search", "core/evidence"};
 const Rooms below{"core", "formats", "vision", "record", "bench_link"};
 const Rooms drawn{"app/session", "app/theme", "app/instruments"};
 
@@ -52,7 +52,8 @@ const std::map<std::string, Rooms> may_see{
     {"core/physics", benches},
     {"core/recipe", physics},
     {"core/piece", recipes},
-    {"core/evidence", recipes},
+    {"core/search", recipes},
+    {"core/evidence", recipes + Rooms{"core/search"}},
     {"core/proof", evidence},
     {"formats", {"core"}},
     {"vision", {"core"}},

@@ -76,7 +76,17 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
     if (c.predicted_de && r.width() > 30 && r.height() > 26)
         paint_text(painter, r.adjusted(5, 2, 0, 0), de_text(*c.predicted_de), TextStyle::value_small, ink_on(up),
                    Qt::AlignLeft | Qt::AlignTop);
-    if (c.measured && c.measured_de)
+    if (c.spoiled) {
+        // Struck out, so that nobody takes its colour for a film's.
+        painter.save();
+        painter.setRenderHint(QPainter::Antialiasing);
+        for (const auto& [pen, width] : {std::pair{Role::casing, 4.0}, {Role::tag_ground, 2.0}}) {
+            painter.setPen(QPen(theme(pen), width));
+            painter.drawLine(r.topLeft() + QPointF(4, 4), r.bottomRight() - QPointF(4, 4));
+            painter.drawLine(r.topRight() + QPointF(-4, 4), r.bottomLeft() + QPointF(4, -4));
+        }
+        painter.restore();
+    } else if (c.measured && c.measured_de)
         paint_text(painter, r.adjusted(0, 0, -5, -2), de_text(*c.measured_de), TextStyle::value_bold,
                    ink_on(*c.measured), Qt::AlignRight | Qt::AlignBottom);
     if (c.hidden)
@@ -141,13 +151,14 @@ void paint_axes(QPainter& painter, const QRectF& box, const SheetGeometry& g, co
     for (std::size_t c = 0; c < v.columns; ++c) {
         const QRectF cell = g.cell(c, v.rows - 1);
         const QRectF below(cell.left() - 4, g.grid.bottom() + mat_rim + 4, g.pitch_x, 16);
+        const QString letter = QString(QChar(static_cast<char16_t>(u'A' + c)));
         if (narrow) {
             if (g.pitch_x > 34 || c % 2 == 0)
-                paint_text(painter, below.adjusted(-12, 0, 12, 0), v.across_values[c], TextStyle::value_small,
+                paint_text(painter, below.adjusted(-12, 0, 12, 0),
+                           v.across_values[c].isEmpty() ? letter : v.across_values[c], TextStyle::value_small,
                            theme(Role::ink), Qt::AlignHCenter | Qt::AlignVCenter);
             continue;
         }
-        const QString letter = QString(QChar(static_cast<char16_t>(u'A' + c)));
         const double w = text_width(v.across_values[c], TextStyle::value) + 16;
         const double x = below.center().x() - std::min(w, below.width()) / 2;
         paint_text(painter, QRectF(x, below.top(), 12, 16), letter, TextStyle::small, theme(Role::ink3));

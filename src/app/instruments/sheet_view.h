@@ -16,7 +16,8 @@ struct SheetView {
         QString name;
         CellFate fate = CellFate::marks;
         bool left_out = false;
-        bool hidden = false; ///< could not be read
+        bool hidden = false;  ///< could not be read
+        bool spoiled = false; ///< ticked by the operator
         std::optional<Lab> predicted;
         std::optional<Lab> measured;
         std::optional<double> predicted_de, measured_de;

@@ -17,6 +17,8 @@ ProofFlow::ProofFlow(Workbench& workbench, Recorder& recorder, BenchLink& link, 
         reading_.photograph(sheet);
     });
     connect(&reading_, &ReadingRun::sheet_not_found, this, &ProofFlow::sheet_not_found);
+    connect(&planner_.designer(), &CellDesigner::changed, this, &ProofFlow::step_changed);
+    connect(&planner_.designer(), &CellDesigner::designed, this, &ProofFlow::sheet_designed);
     connect(&workbench_, &Workbench::focus_confirmed, this, &ProofFlow::record_focus);
 }
 
@@ -51,7 +53,13 @@ void ProofFlow::burn() {
         burn_.start();
 }
 
+void ProofFlow::tick_spoiled(std::size_t cell, bool spoiled) {
+    if (free_to(tr("A note on a cell")))
+        reading_.tick_spoiled(workbench_.draft().shown_sheet, cell, spoiled);
+}
+
 void ProofFlow::cancel() {
+    planner_.designer().cancel();
     if (burn_.running())
         burn_.cancel();
     else

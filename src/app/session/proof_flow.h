@@ -24,6 +24,11 @@ public:
     void suggest_opening(Knob across, Knob down) { planner_.suggest_opening(across, down); }
     void plan(bool leave_out_hopeless) { planner_.plan(leave_out_hopeless); }
     void plan_next() { planner_.plan_next(); }
+    /// Free cells for the target, designed from all that was read here.
+    void design() { planner_.design(); }
+    [[nodiscard]] bool designing() const { return planner_.designing(); }
+    /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.
+    void tick_spoiled(std::size_t cell, bool spoiled);
     void choose_cell(std::size_t cell) { planner_.choose_cell(cell); }
     void show_sheet(int number) { planner_.show_sheet(number); }
     [[nodiscard]] std::vector<RankedCell> ranking() const { return planner_.ranking(); }
@@ -43,6 +48,8 @@ public:
 
 Q_SIGNALS:
     void step_changed();
+    /// Free cells were designed, planned and are shown.
+    void sheet_designed();
     void sheet_not_found(const finch::Picture& picture, const finch::Error& error);
 
 private:

@@ -47,6 +47,7 @@ struct ReadingRun::Result {
     Agreement agreement;
     std::vector<RankedCell> ranked;
     ReadSheet fact;
+    std::optional<std::size_t> ticked; ///< the cell that the operator spoke of; nothing: a photograph was read
 };
 
 ReadingRun::ReadingRun(Workbench& workbench, Recorder& recorder, Camera& camera, QObject* parent)
@@ -129,6 +130,19 @@ void ReadingRun::cancel() {
     workbench_.say(tr("Reading was cancelled; the sheet can be photographed again."), State::warn);
 }
 
+void ReadingRun::learn_from(const Work& work, Result& out) {
+    out.uid = work.uid;
+    out.when_utc = work.when_utc;
+    out.round = work.round;
+    const auto places = observed(work.round.sheet, out.reading, std::make_shared<const Setup>(work.round.setup),
+                                 work.when_utc, work.uid);
+    const Materials& materials = *work.scene.materials;
+    out.knowledge.observations = merged(work.known, places);
+    out.knowledge.evidence = learn(materials, out.knowledge.observations);
+    out.agreement = agreement(materials, places, work.round.before, out.knowledge.evidence);
+    out.ranked = rank(out.reading, work.target, finch::forecast(work.round.sheet, work.scene.scene()));
+}
+
 /// In a worker. A photograph that cannot be read is passed over as long as another can.
 Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work, Picture& unseen) {
     auto out = std::make_shared<Result>();
@@ -153,16 +167,7 @@ Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work,
     if (readings.empty())
         return tl::unexpected(*trouble);
     out->reading = readings.size() == 1 ? readings.front() : read_together(readings);
-    out->uid = work.uid;
-    out->when_utc = work.when_utc;
-    out->round = work.round;
-    const auto places = observed(work.round.sheet, out->reading, std::make_shared<const Setup>(work.round.setup),
-                                 work.when_utc, work.uid);
-    const Materials& materials = *work.scene.materials;
-    out->knowledge.observations = merged(work.known, places);
-    out->knowledge.evidence = learn(materials, out->knowledge.observations);
-    out->agreement = agreement(materials, places, work.round.before, out->knowledge.evidence);
-    out->ranked = rank(out->reading, work.target, finch::forecast(work.round.sheet, work.scene.scene()));
+    learn_from(work, *out);
     return out;
 }
 
@@ -199,6 +204,48 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
             Qt::QueuedConnection);
     };
     [[maybe_unused]] const auto running = QtConcurrent::run(&background_pool(), job);
+}
+
+void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
+    const Round* r = workbench_.round(sheet);
+    if (step_ != Step::idle || r == nullptr || !r->reading || cell >= r->reading->cells.size() ||
+        r->reading->cells[cell].state != CellState::read || r->reading->cells[cell].spoiled == spoiled)
+        return;
+    const Knowledge* known = workbench_.ledger().knowledge(evidence_key(r->setup));
+    const auto work =
+        std::make_shared<const Work>(Work{{},
+                                          {},
+                                          *r,
+                                          workbench_.draft().target,
+                                          workbench_.scene_of(*r, r->before),
+                                          known != nullptr ? known->observations : std::vector<Observation>(),
+                                          new_uid(),
+                                          workbench_.now_utc()});
+    const auto result = std::make_shared<Result>();
+    result->reading = *r->reading;
+    result->reading.cells[cell].spoiled = spoiled;
+    result->ticked = cell;
+    const int turn = ++*turn_;
+    set(Step::reading);
+    const QPointer<ReadingRun> self(this);
+    [[maybe_unused]] const auto running =
+        QtConcurrent::run(&background_pool(), [self, work, result, turn, turns = turn_] {
+            const auto learned = guarded("learning from a cell", [&]() -> Expected<void> {
+                learn_from(*work, *result);
+                return {};
+            });
+            QMetaObject::invokeMethod(
+                qApp,
+                [self, result, learned, turn, turns] {
+                    if (self == nullptr || *turns != turn)
+                        return;
+                    if (learned)
+                        return self->keep(result);
+                    self->set(Step::idle);
+                    self->workbench_.fail(learned.error());
+                },
+                Qt::QueuedConnection);
+        });
 }
 
 /// Where only the fiducials were the trouble, the operator's eyes can help.
@@ -276,6 +323,12 @@ void ReadingRun::adopt(const Result& result) {
         ledger.know(key, std::move(knowledge));
     });
     set(Step::idle);
+    if (result.ticked)
+        return workbench_.say(
+            result.reading.cells.at(*result.ticked).spoiled
+                ? tr("Cell %1 is spoiled: it never wins, and tells where this bench spoils metal.")
+                      .arg(QString::fromStdString(cell_name(sheet, *result.ticked)))
+                : tr("Cell %1 is whole again.").arg(QString::fromStdString(cell_name(sheet, *result.ticked))));
     if (!result.ranked.empty())
         workbench_.change(tr("read sheet %1").arg(sheet.number), {}, [&](Draft& d) {
             d.shown_sheet = sheet.number;

@@ -28,6 +28,9 @@ public:
     /// The last photograph that could not be read, with the outer corners of its markers put by hand (pixels).
     void read_again(const std::array<PointMm, 4>& corners_px);
     void read_picture(const QByteArray& encoded, const QString& name, int sheet);
+    /// A cell of a read sheet is spoiled, or is not: a newer reading of the same photograph, which takes the older's
+    /// place. What it teaches is learned anew.
+    void tick_spoiled(int sheet, std::size_t cell, bool spoiled);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 
@@ -46,6 +49,8 @@ private:
     void set(Step step);
     void start(std::vector<Source> sources, int sheet, const std::optional<std::array<PointMm, 4>>& corners_px = {});
     [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work, Picture& unseen);
+    /// What a reading teaches, with all that was known.
+    static void learn_from(const Work& work, Result& result);
     void give_up(const Work& work, const Picture& unseen, const Error& error);
     void keep(const std::shared_ptr<Result>& result);
     void adopt(const Result& result);

@@ -8,6 +8,23 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
+SheetPlanner::SheetPlanner(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench), designer_(workbench) {
+    connect(&designer_, &CellDesigner::designed, this, [this](DesignedSheet designed) {
+        designed.sheet.number = workbench_.next_sheet();
+        add({designed.sheet, workbench_.draft().setup, designed.reason, {}, 0, workbench_.evidence()},
+            [&](Draft& d) { d.recipe.process = designed.sheet.base.process; });
+        workbench_.say(QString::fromStdString(designed.reason), designed.out_of_reach ? State::warn : State::ok);
+    });
+}
+
+void SheetPlanner::design() {
+    if (designer_.running())
+        return;
+    designer_.start();
+    workbench_.say(tr("Designing the cells for %1 …").arg(QString::fromStdString(workbench_.draft().target.name)));
+}
+
 void SheetPlanner::suggest_opening(Knob across, Knob down) {
     const Draft& d = workbench_.draft();
     if (!traits(d.recipe.process).lasting_colour) {
@@ -70,8 +87,10 @@ void SheetPlanner::plan_next() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();
     const auto ranked = ranking();
-    if (r == nullptr || !r->reading || ranked.empty())
+    if (r == nullptr || !r->reading || (ranked.empty() && !r->sheet.free()))
         return workbench_.say(tr("Read this sheet first: the next one follows from what it shows."), State::warn);
+    if (r->sheet.free())
+        return design();
     const std::size_t cell = d.cell.value_or(ranked.front().cell);
     auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.scene());
     if (!next)

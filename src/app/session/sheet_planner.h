@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/cell_designer.h"
 #include "app/session/workbench.h"
 
 namespace finch::app {
@@ -10,13 +11,17 @@ namespace finch::app {
 class SheetPlanner final : public QObject {
     Q_OBJECT
 public:
-    explicit SheetPlanner(Workbench& workbench, QObject* parent = nullptr) : QObject(parent), workbench_(workbench) {}
+    explicit SheetPlanner(Workbench& workbench, QObject* parent = nullptr);
 
     /// An opening for the target: sets recipe and both axes of the plan.
     void suggest_opening(Knob across, Knob down);
     /// Plans the sheet asked for in the draft and shows it; hopeless cells are left out if asked for.
     void plan(bool leave_out_hopeless);
-    /// The next, narrower sheet round the chosen cell.
+    /// Designs free cells for the target and plans them as a sheet; the first ones or, after readings, the next.
+    void design();
+    [[nodiscard]] CellDesigner& designer() { return designer_; }
+    [[nodiscard]] bool designing() const { return designer_.running(); }
+    /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.
     void plan_next();
     void choose_cell(std::size_t cell);
     void show_sheet(int number);
@@ -27,6 +32,7 @@ private:
     void add(const PlannedSheet& planned, const std::function<void(Draft&)>& also = {});
 
     Workbench& workbench_;
+    CellDesigner designer_;
 };
 
 } // namespace finch::app

@@ -263,6 +263,12 @@ void MainWindow::make_actions() {
     add(u"proof.suggest"_s, tr("Suggest a sheet for the target"),
         tr("Set recipe and ranges so that the model expects the target"), QKeySequence(u"Ctrl+G"_s), recipe,
         [&w, &flow] { flow.suggest_opening(w.draft().request.across.knob, w.draft().request.down.knob); });
+    add(u"proof.design"_s, tr("Design cells for the target"),
+        tr("Give each cell a setting of its own, from all that was read on this bench and lot"),
+        QKeySequence(u"Ctrl+D"_s), recipe, [this, &flow] {
+            show_station(StationId::proof);
+            flow.design();
+        });
     add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
         recipe, [this] {
             show_station(StationId::proof);
@@ -280,6 +286,9 @@ void MainWindow::make_actions() {
     add(u"proof.read"_s, tr("Read photographs…"),
         tr("Read one or more photographs of the shown sheet; turn the sheet between them"), QKeySequence(u"Ctrl+O"_s),
         recipe, [this] { proof_->ask_photo_file(); });
+    add(u"proof.spoiled"_s, tr("Cell is spoiled, or is not"),
+        tr("The chosen cell is molten, torn or flaked: it never wins, and teaches where this bench spoils metal"),
+        QKeySequence(u"Ctrl+J"_s), recipe, [this] { proof_->toggle_spoiled(); });
     add(u"proof.camera"_s, tr("Set the camera's colours right…"),
         tr("Use the correction of a camera that was fitted to known colours"), {}, recipe,
         [this] { proof_->ask_camera(); });

@@ -9,9 +9,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 #include <set>
-#include <tuple>
 
 namespace finch {
 namespace {
@@ -108,24 +106,9 @@ private:
     double native_nm_;
 };
 
-/// The newest of each place, in an order that does not depend on how they came.
-std::vector<const Observation*> newest_of_each(std::span<const Observation> observations) {
-    std::map<std::pair<std::string, std::string>, const Observation*> places;
-    for (const Observation& o : observations) {
-        const Observation*& kept = places[{o.piece, o.place}];
-        if (kept == nullptr || std::tie(kept->when_utc, kept->source) < std::tie(o.when_utc, o.source))
-            kept = &o;
-    }
-    std::vector<const Observation*> out;
-    for (const auto& [key, o] : places)
-        if (o->counts)
-            out.push_back(o);
-    return out;
-}
-
 /// Colours that say something about the film: thinner ones look bare, thicker ones are pale beyond telling.
 std::optional<FilmPlace> film_place(const Scene& scene, const Observation& o) {
-    if (!o.colour)
+    if (!o.colour || o.spoiled)
         return std::nullopt;
     const auto p = predict(scene, o.recipe, o.fill, straight);
     if (!p || p->shares.film() + p->shares[Effect::none] < 0.3 || p->oxide_nm() < 6 || p->oxide_nm() > 600)

@@ -7,7 +7,9 @@
 
 #include <memory>
 #include <optional>
+#include <span>
 #include <string>
+#include <vector>
 
 namespace finch {
 
@@ -27,7 +29,11 @@ struct Observation {
     double colour_within = 2; ///< CIEDE2000 within which it lies in nine of ten cases
     std::optional<double> depth_um;
     double depth_spread_um = 1;
-    bool counts = true; ///< false: left out by the operator; kept, but nothing is learned from it
+    bool spoiled = false; ///< molten, torn or flaked: its colour is no film's
+    bool counts = true;   ///< false: left out by the operator; kept, but nothing is learned from it
 };
+
+/// The newest of each place, in an order that does not depend on how they came; without those that do not count.
+[[nodiscard]] std::vector<const Observation*> newest_of_each(std::span<const Observation> observations);
 
 } // namespace finch

@@ -3,10 +3,12 @@
 #include "proof/layout.h"
 
 #include "quantity/format.h"
+#include "search/burn_order.h"
 
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
+#include <numeric>
 #include <string_view>
 
 namespace finch {
@@ -76,8 +78,9 @@ std::string upper(std::string text) {
 std::string fixed_text(const ProofSheet& sheet, bool first_line) {
     std::string out;
     int written = 0;
+    const std::vector<Knob> varied = varied_knobs(sheet);
     for (const Knob knob : all_knobs) {
-        if (knob == sheet.across.knob || knob == sheet.down.knob)
+        if (std::ranges::find(varied, knob) != varied.end())
             continue;
         const KnobTraits& t = traits(knob);
         if (!t.label_if_zero && t.get(sheet.base) == 0)
@@ -94,8 +97,10 @@ std::string fixed_text(const ProofSheet& sheet, bool first_line) {
 void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
     for (std::size_t c = 0; c < sheet.columns(); ++c) {
         const RectMm& cell = out.cells[c];
-        LabelText label{
-            std::string(1, static_cast<char>('A' + c)) + " " + format_number(sheet.across.values[c], 4), {}, 1.3};
+        LabelText label{std::string(1, static_cast<char>('A' + c)) +
+                            (sheet.free() ? std::string() : " " + format_number(sheet.across.values[c], 4)),
+                        {},
+                        1.3};
         // Long numbers on narrow cells: smaller, never overlapping the neighbour.
         label.height_mm = std::min(1.3, 1.3 * (cell.w + in_mm(sheet.gap) - 1.4) / stroke_text_width(label));
         label.at = {cell.x, cell.y - 0.8};
@@ -103,11 +108,26 @@ void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
     }
     for (std::size_t r = 0; r < sheet.rows(); ++r) {
         const RectMm& cell = out.cells[r * sheet.columns()];
-        LabelText label{fmt::format("{} {}", r + 1, format_number(sheet.down.values[r], 4)), {}, 1.3};
+        LabelText label{sheet.free() ? std::to_string(r + 1)
+                                     : fmt::format("{} {}", r + 1, format_number(sheet.down.values[r], 4)),
+                        {},
+                        1.3};
         label.height_mm = std::min(1.3, 1.3 * (inset - edge - 0.6) / stroke_text_width(label));
         label.at = {edge, cell.y + cell.h / 2 + 0.65};
         out.labels.push_back(label);
     }
+}
+
+/// Row by row; free cells so that none preheats the next.
+std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& at) {
+    std::vector<CellPlace> places;
+    for (std::size_t i = 0; i < (sheet.free() ? sheet.own.size() : sheet.cells()); ++i)
+        places.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
+    if (sheet.free())
+        return burn_order(places);
+    std::vector<std::size_t> out(places.size());
+    std::iota(out.begin(), out.end(), std::size_t{0});
+    return out;
 }
 
 } // namespace
@@ -145,8 +165,10 @@ SheetLayout layout(const ProofSheet& sheet) {
             out.labels.push_back(label);
     };
     const double room = inner - 0.5;
-    line(fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
-                     traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
+    line(sheet.free()
+             ? fmt::format("SHEET {}  {} free cells", sheet.number, sheet.own.size())
+             : fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
+                           traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
          inset, edge + 2.2, room);
     line(sheet.aim, inset, edge + 5.0, room);
     line(fixed_text(sheet, true), inset + 9, low + 2.4, inner - 9.5);
@@ -209,7 +231,7 @@ std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& at,
         for (auto& stroke : stroke_text(label))
             text.strokes.push_back(std::move(stroke));
     out.push_back(std::move(text));
-    for (std::size_t cell = 0; cell < sheet.cells(); ++cell)
+    for (const std::size_t cell : cell_order(sheet, at))
         if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
             out.push_back({cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}});
     return out;

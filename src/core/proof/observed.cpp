@@ -25,6 +25,7 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         o.setup = setup;
         o.colour = c.lab;
         o.colour_within = c.within_de;
+        o.spoiled = c.spoiled;
         out.push_back(std::move(o));
     }
     return out;

@@ -35,6 +35,7 @@ CellReading cell_together(const std::vector<const CellReading*>& read) {
     out.lab = {middle([](const CellReading& c) { return c.lab.l; }),
                middle([](const CellReading& c) { return c.lab.a; }),
                middle([](const CellReading& c) { return c.lab.b; })};
+    out.spoiled = std::ranges::any_of(read, [](const CellReading* c) { return c->spoiled; });
     out.unevenness = middle([](const CellReading& c) { return c.unevenness; });
     const double apart = middle([&](const CellReading& c) { return delta_e00(c.lab, out.lab); });
     // What all photographs share, card and camera, does not shrink with their number.
@@ -92,7 +93,7 @@ std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, 
     std::vector<RankedCell> out;
     for (std::size_t i = 0; i < reading.cells.size(); ++i) {
         const CellReading& c = reading.cells[i];
-        if (c.state != CellState::read)
+        if (c.state != CellState::read || c.spoiled)
             continue;
         const double de = distance(target, c.lab);
         out.push_back(
@@ -116,10 +117,12 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
             cell.update({{"lab", {c.lab.l, c.lab.a, c.lab.b}},
                          {"unevenness_de00", c.unevenness},
                          {"within_de00", c.within_de}});
+        if (c.spoiled)
+            cell["spoiled"] = true;
         cells.push_back(cell);
     }
     json out{{"format", "finch-reading"},
-             {"version", 2},
+             {"version", std::ranges::any_of(r.cells, &CellReading::spoiled) ? 3 : 2},
              {"sheet", r.sheet_number},
              {"photo", r.photo},
              {"photos", r.photos},
@@ -133,7 +136,7 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 2, file);
+    const auto version = check_format(document, "finch-reading", 3, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -167,6 +170,7 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
             out.within_de =
                 *version < 2 ? within_of_confidence(c.number("confidence", 0, 1)) : c.number("within_de00", 0, 200);
         }
+        out.spoiled = c.flag_or("spoiled", false);
         c.nothing_else();
     }
     if (auto fault = first_fault(faults, file))

@@ -19,6 +19,7 @@ struct CellReading {
     Lab lab;
     double unevenness = 0; ///< mean CIEDE2000 of sixteen parts of the cell to its mean
     double within_de = 0;  ///< CIEDE2000 within which the true colour lies in nine of ten cases
+    bool spoiled = false;  ///< ticked by the operator: molten, torn or flaked, so that its colour is no film's
     bool operator==(const CellReading&) const = default;
 };
 
@@ -64,7 +65,8 @@ struct RankedCell {
     double time_s = 0;
     bool passes = false;
 };
-/// Read cells by colour difference; cells that differ by less than 0.3 are ordered by evenness, then by time.
+/// Read cells that are not spoiled by colour difference; cells that differ by less than 0.3 are ordered by evenness,
+/// then by time.
 [[nodiscard]] std::vector<RankedCell> rank(const SheetReading& reading, const Target& target,
                                            const SheetForecast& forecast);
 

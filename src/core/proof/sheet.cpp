@@ -114,6 +114,30 @@ std::vector<LevelLine::Point> crossings(const std::array<LevelLine::Point, 4>& c
     return out;
 }
 
+Expected<void> cells_fit(const SheetRequest& r) {
+    for (const Length& side : {r.cell_width, r.cell_height})
+        if (!(in_mm(side) >= 1 && in_mm(side) <= 50))
+            return failure("proof.cell_size",
+                           fmt::format("A cell side of {} mm is outside 1 to 50 mm.", format_number(in_mm(side))),
+                           "Cells of 3 to 8 mm are easy to photograph.");
+    if (!(in_mm(r.gap) >= 0.4 && in_mm(r.gap) <= 20))
+        return failure("proof.gap", "The gap between cells must be 0.4 to 20 mm.",
+                       "Bare metal between the cells corrects the light of the photograph.");
+    return {};
+}
+
+Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench) {
+    const SheetLayout at = layout(sheet);
+    const double field = in_mm(bench.lens().field);
+    if (at.width_mm > field || at.height_mm > field)
+        return failure("proof.too_large",
+                       fmt::format("The sheet needs {} x {} mm, the field of the {} lens is {} mm.",
+                                   format_number(at.width_mm), format_number(at.height_mm), bench.lens().name,
+                                   format_number(field)),
+                       "Use fewer or smaller cells.");
+    return sheet;
+}
+
 } // namespace
 
 std::string cell_name(const ProofSheet& sheet, std::size_t cell) {
@@ -128,7 +152,28 @@ Expected<std::size_t> cell_from_name(const ProofSheet& sheet, const std::string&
                    fmt::format("Cells run from A1 to {}.", cell_name(sheet, sheet.cells() - 1)));
 }
 
+std::vector<Knob> varied_knobs(const ProofSheet& sheet) {
+    if (!sheet.free())
+        return {sheet.across.knob, sheet.down.knob};
+    std::vector<Knob> out;
+    for (const Knob knob : all_knobs) {
+        const double first = knob_value(cell_recipe(sheet, 0), knob);
+        for (std::size_t i = 1; i < sheet.own.size(); ++i)
+            if (knob_value(cell_recipe(sheet, i), knob) != first) {
+                out.push_back(knob);
+                break;
+            }
+    }
+    return out;
+}
+
 Recipe cell_recipe(const ProofSheet& sheet, std::size_t cell) {
+    if (sheet.free()) {
+        Recipe r = sheet.base;
+        if (cell < sheet.own.size())
+            r.setting = sheet.own[cell];
+        return r;
+    }
     const Recipe across = with_knob(sheet.base, sheet.across.knob, sheet.across.values.at(cell % sheet.columns()));
     return with_knob(across, sheet.down.knob, sheet.down.values.at(cell / sheet.columns()));
 }
@@ -141,14 +186,8 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
     if (r.across.knob == r.down.knob)
         return failure("proof.same_knob", fmt::format("Both axes vary {}.", traits(r.across.knob).label),
                        "Choose two different knobs.");
-    for (const Length& side : {r.cell_width, r.cell_height})
-        if (!(in_mm(side) >= 1 && in_mm(side) <= 50))
-            return failure("proof.cell_size",
-                           fmt::format("A cell side of {} mm is outside 1 to 50 mm.", format_number(in_mm(side))),
-                           "Cells of 3 to 8 mm are easy to photograph.");
-    if (!(in_mm(r.gap) >= 0.4 && in_mm(r.gap) <= 20))
-        return failure("proof.gap", "The gap between cells must be 0.4 to 20 mm.",
-                       "Bare metal between the cells corrects the light of the photograph.");
+    if (const auto fits = cells_fit(r); !fits)
+        return tl::unexpected(fits.error());
     auto across = axis_values(r.across, knob_limits(bench, r.across.knob));
     if (!across)
         return tl::unexpected(across.error());
@@ -164,17 +203,37 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
                      r.cell_height,
                      r.gap,
                      labels,
-                     {}};
+                     {},
+                     {},
+                     0};
     sheet.left_out.assign(sheet.cells(), false);
-    const SheetLayout at = layout(sheet);
-    const double field = in_mm(bench.lens().field);
-    if (at.width_mm > field || at.height_mm > field)
-        return failure("proof.too_large",
-                       fmt::format("The sheet needs {} x {} mm, the field of the {} lens is {} mm.",
-                                   format_number(at.width_mm), format_number(at.height_mm), bench.lens().name,
-                                   format_number(field)),
-                       "Use fewer or smaller cells.");
-    return sheet;
+    return inside_field(std::move(sheet), bench);
+}
+
+Expected<ProofSheet> plan_free_sheet(const SheetRequest& r, const std::vector<Setting>& cells, const Bench& bench,
+                                     const Recipe& labels) {
+    if (cells.empty() || cells.size() > most_free_cells)
+        return failure("proof.no_cells", fmt::format("A sheet of {} cells cannot be burned.", cells.size()),
+                       fmt::format("Give 1 to {} cells.", most_free_cells));
+    if (const auto fits = cells_fit(r); !fits)
+        return tl::unexpected(fits.error());
+    ProofSheet sheet;
+    sheet.number = r.number;
+    sheet.aim = r.aim;
+    sheet.base = r.base;
+    sheet.across = {r.across.knob, {knob_value(r.base, r.across.knob)}, r.across.steps};
+    sheet.down = {r.down.knob, {knob_value(r.base, r.down.knob)}, r.down.steps};
+    sheet.cell_width = r.cell_width;
+    sheet.cell_height = r.cell_height;
+    sheet.gap = r.gap;
+    sheet.label_recipe = labels;
+    sheet.own = cells;
+    const auto root = static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(cells.size()))));
+    sheet.own_columns = std::min(cells.size(), std::max<std::size_t>(4, root));
+    sheet.left_out.assign(sheet.cells(), false);
+    for (std::size_t i = cells.size(); i < sheet.cells(); ++i)
+        sheet.left_out[i] = true;
+    return inside_field(std::move(sheet), bench);
 }
 
 Expected<Recipe> label_recipe(const Scene& scene) {
@@ -218,11 +277,11 @@ Expected<Recipe> label_recipe(const Scene& scene) {
 SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
     SheetForecast out;
     const Fill fill = cell_fill(sheet);
+    const std::vector<Knob> varied = varied_knobs(sheet);
     for (std::size_t cell = 0; cell < sheet.cells(); ++cell) {
         const Recipe recipe = cell_recipe(sheet, cell);
         CellForecast f{CellFate::impossible, predict(scene, recipe, fill), 0};
-        if (f.prediction && inside(recipe, scene.bench, sheet.across.knob) &&
-            inside(recipe, scene.bench, sheet.down.knob)) {
+        if (f.prediction && std::ranges::all_of(varied, [&](Knob k) { return inside(recipe, scene.bench, k); })) {
             f.fate = fate_of(*f.prediction, scene.metal, sheet.base.process);
             f.time_s = f.prediction->mark.pattern.time_s;
         }
@@ -247,7 +306,7 @@ SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
 ProofSheet without_hopeless(ProofSheet sheet, const SheetForecast& forecast) {
     sheet.left_out.resize(sheet.cells());
     for (std::size_t i = 0; i < sheet.cells(); ++i)
-        sheet.left_out[i] = forecast.cells.at(i).fate != CellFate::marks;
+        sheet.left_out[i] = forecast.cells.at(i).fate != CellFate::marks || (sheet.free() && i >= sheet.own.size());
     return sheet;
 }
 
@@ -264,7 +323,7 @@ std::vector<LevelLine> level_lines(const ProofSheet& sheet, const Bench& bench, 
             high = std::max(high, f(c, r));
         }
     std::vector<LevelLine> out;
-    if (!(high - low > 0.05))
+    if (sheet.free() || !(high - low > 0.05))
         return out;
     for (int i = 0; i < count; ++i) {
         LevelLine line;

@@ -19,8 +19,9 @@ struct SheetAxis {
 };
 
 inline constexpr int highest_sheet_number = 1000000;
+inline constexpr std::size_t most_free_cells = 150;
 
-/// A proof sheet: cells of one recipe with two knobs varied.
+/// A proof sheet: cells of one recipe with two knobs varied, or free cells that each have a setting of their own.
 struct ProofSheet {
     int number = 1;   ///< its fiducials carry number modulo 250
     std::string aim;  ///< what it is for: "Noon line in deep blue"
@@ -32,15 +33,23 @@ struct ProofSheet {
     Length gap = mm(1);
     Recipe label_recipe;        ///< safe recipe of labels and fiducials
     std::vector<bool> left_out; ///< by cell index, row by row
+    /// Of free cells, row by row; a place beyond the last is empty. None: the two axes say it all.
+    std::vector<Setting> own;
+    std::size_t own_columns = 0;
 
-    [[nodiscard]] std::size_t columns() const { return across.values.size(); }
-    [[nodiscard]] std::size_t rows() const { return down.values.size(); }
+    [[nodiscard]] bool free() const { return !own.empty(); }
+    [[nodiscard]] std::size_t columns() const { return free() ? own_columns : across.values.size(); }
+    [[nodiscard]] std::size_t rows() const {
+        return free() ? (own.size() + own_columns - 1) / own_columns : down.values.size();
+    }
     [[nodiscard]] std::size_t cells() const { return columns() * rows(); }
     bool operator==(const ProofSheet&) const = default;
 };
 
 /// "D2" for a cell index.
 [[nodiscard]] std::string cell_name(const ProofSheet& sheet, std::size_t cell);
+/// The knobs that vary from cell to cell, in the order of all_knobs.
+[[nodiscard]] std::vector<Knob> varied_knobs(const ProofSheet& sheet);
 /// Errors: proof.no_cell.
 [[nodiscard]] Expected<std::size_t> cell_from_name(const ProofSheet& sheet, const std::string& name);
 [[nodiscard]] Recipe cell_recipe(const ProofSheet& sheet, std::size_t cell);
@@ -61,6 +70,11 @@ struct SheetRequest {
 /// field).
 [[nodiscard]] Expected<ProofSheet> plan_sheet(const SheetRequest& request, const Bench& bench,
                                               const Recipe& label_recipe);
+
+/// A sheet of free cells, as near to a square as four columns or more allow. The request's axes are not looked at.
+/// Errors: proof.cell_size, proof.gap, proof.no_cells (1 to 150), proof.too_large.
+[[nodiscard]] Expected<ProofSheet> plan_free_sheet(const SheetRequest& request, const std::vector<Setting>& cells,
+                                                   const Bench& bench, const Recipe& label_recipe);
 
 /// A dark anneal for labels and fiducials that this bench and stock can do without removing anything: searched with the
 /// model over power and speed. Errors: proof.no_label_recipe.

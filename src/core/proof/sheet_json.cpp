@@ -11,6 +11,10 @@ namespace {
 
 using json = nlohmann::json;
 
+/// What a cell of its own sets.
+constexpr std::array own_knobs{Knob::power,       Knob::frequency,   Knob::pulse_width, Knob::scan_speed,
+                               Knob::hatch_pitch, Knob::hatch_angle, Knob::passes,      Knob::focus_offset};
+
 json axis_json(const SheetAxis& axis) {
     return {{"knob", traits(axis.knob).key},
             {"values", axis.values},
@@ -33,6 +37,32 @@ SheetAxis read_axis(JsonFields f) {
     return axis;
 }
 
+/// A cell's setting by the keys of its knobs.
+json setting_json(const Recipe& recipe) {
+    json out;
+    for (const Knob knob : own_knobs)
+        out[std::string(traits(knob).key)] = tidy(knob_value(recipe, knob));
+    return out;
+}
+
+void read_free(JsonFields f, ProofSheet& s) {
+    s.own_columns = static_cast<std::size_t>(f.whole("columns", 1, 26));
+    for (JsonFields& c : f.list("cells")) {
+        Recipe r = s.base;
+        for (const Knob knob : own_knobs) {
+            const KnobTraits& t = traits(knob);
+            r = with_knob(r, knob, c.number(std::string(t.key).c_str(), t.low, t.high));
+        }
+        c.nothing_else();
+        s.own.push_back(r.setting);
+    }
+    f.nothing_else();
+    if (s.own.empty() || s.own.size() > most_free_cells) {
+        f.fault("cells", "A sheet has 1 to 150 free cells.", "Give each cell its setting.");
+        s.own.clear();
+    }
+}
+
 Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
     const auto recipe = recipe_from_json(f.raw(key), "");
     if (recipe)
@@ -50,22 +80,29 @@ json to_json(const ProofSheet& s) {
     for (std::size_t i = 0; i < s.left_out.size(); ++i)
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
-    return {{"format", "finch-sheet"},
-            {"version", 1},
-            {"number", s.number},
-            {"aim", s.aim},
-            {"base", to_json(s.base)},
-            {"across", axis_json(s.across)},
-            {"down", axis_json(s.down)},
-            {"cell_width_mm", tidy(in_mm(s.cell_width))},
-            {"cell_height_mm", tidy(in_mm(s.cell_height))},
-            {"gap_mm", tidy(in_mm(s.gap))},
-            {"label_recipe", to_json(s.label_recipe)},
-            {"left_out", left_out}};
+    json out = {{"format", "finch-sheet"},
+                {"version", s.free() ? 2 : 1},
+                {"number", s.number},
+                {"aim", s.aim},
+                {"base", to_json(s.base)},
+                {"across", axis_json(s.across)},
+                {"down", axis_json(s.down)},
+                {"cell_width_mm", tidy(in_mm(s.cell_width))},
+                {"cell_height_mm", tidy(in_mm(s.cell_height))},
+                {"gap_mm", tidy(in_mm(s.gap))},
+                {"label_recipe", to_json(s.label_recipe)},
+                {"left_out", left_out}};
+    if (s.free()) {
+        json cells = json::array();
+        for (std::size_t i = 0; i < s.own.size(); ++i)
+            cells.push_back(setting_json(cell_recipe(s, i)));
+        out["free"] = {{"columns", s.own_columns}, {"cells", cells}};
+    }
+    return out;
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 1, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 2, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -79,7 +116,11 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
     s.cell_height = mm(f.number("cell_height_mm", 1, 50));
     s.gap = mm(f.number("gap_mm", 0.4, 20));
     s.label_recipe = read_nested_recipe(f, "label_recipe", faults);
+    if (f.has("free"))
+        read_free(f.object("free"), s);
     s.left_out.assign(s.cells(), false);
+    for (std::size_t i = s.free() ? s.own.size() : s.cells(); i < s.cells(); ++i)
+        s.left_out[i] = true; // an empty place
     if (f.has("left_out")) {
         const json& names = f.raw("left_out");
         if (!names.is_array())
@@ -92,7 +133,9 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
                 f.fault("left_out", cell.error().message, cell.error().fix);
         }
     }
-    f.raw("forecast"); // as the command line writes beside a sheet; it follows from the rest
+    // As the command line writes beside a sheet: what follows from the rest, and why it was designed.
+    f.raw("forecast");
+    f.raw("search");
     f.nothing_else();
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

@@ -40,12 +40,6 @@ Lab lab(const Eigen::RowVector3d& r) {
     return {r(0), r(1), r(2)};
 }
 
-double reading_variance(const SeenCell& c) {
-    const double c_star = chroma(c.lab);
-    return std::clamp(c.read_sd, 0.63, unread_sd) * std::clamp(c.read_sd, 0.63, unread_sd) +
-           model_colour_sd * model_colour_sd + 0.0009 * c_star * c_star;
-}
-
 VectorXd by_absorbed(const std::vector<SeenCell>& cells) {
     VectorXd v(static_cast<Eigen::Index>(cells.size()));
     for (Eigen::Index i = 0; i < v.size(); ++i)
@@ -66,7 +60,8 @@ struct Start {
 
 /// Lattice over the offset of G, the slope and the haze, with smoothed likelihoods: finds the orders of the film that
 /// the colours may mean.
-std::vector<Start> starts(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior) {
+std::vector<Start> starts(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior,
+                          double scale) {
     const double wide = *std::max_element(prior.widths.begin(), prior.widths.end());
     const double sd =
         wide * std::hypot(prior.sd[0], median(by_absorbed(cells)) * prior.sd[1], median(by_spot(cells)) * prior.sd[2]);
@@ -102,7 +97,8 @@ std::vector<Start> starts(const FilmTable& table, const std::vector<SeenCell>& c
                           0.5 * std::pow(haze / prior_haze_sd, 2);
             }
         for (std::size_t k = 0; k < cells.size(); ++k) {
-            const VectorXd l = colour_likelihood(table, cells[k], seen_haze(cells[k].trial.haze, haze), {});
+            const VectorXd l = colour_likelihood(table, cells[k], seen_haze(cells[k].trial.haze, haze), {},
+                                                 reading_variance(cells[k], scale * model_colour_sd));
             const double top = l.maxCoeff();
             const ArrayXd p = (l.array() - top).exp();
             VectorXd smooth(grid_size);
@@ -150,12 +146,14 @@ std::vector<Start> starts(const FilmTable& table, const std::vector<SeenCell>& c
 /// regression, then haze and colour of what thickness cannot explain; five times.
 class ModeFit {
 public:
-    ModeFit(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior, const Start& start)
-        : table_(table), cells_(cells), prior_(prior), n_(static_cast<Eigen::Index>(cells.size())), haze_(start.haze),
-          mean_(n_), variance_(n_), shift_(MatrixXd::Zero(n_, 3)) {
+    ModeFit(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior, const Start& start,
+            double scale)
+        : table_(table), cells_(cells), prior_(prior), scale_(scale), n_(static_cast<Eigen::Index>(cells.size())),
+          haze_(start.haze), mean_(n_), variance_(n_), shift_(MatrixXd::Zero(n_, 3)) {
         for (const SeenCell& c : cells)
             out_.trials.push_back(c.trial);
         like_ = likenesses(out_.trials, out_.trials);
+        far_ = far_covariance(out_.trials, out_.trials, prior);
         // The offset is shared out in proportion to what each cause may be off.
         const double ga = median(by_absorbed(cells)), gs = median(by_spot(cells));
         const std::array<double, 3> var{prior.sd[0] * prior.sd[0], std::pow(ga * prior.sd[1], 2),
@@ -198,8 +196,10 @@ private:
         likely_ = 0;
         for (Eigen::Index k = 0; k < n_; ++k) {
             const SeenCell& c = cells_[static_cast<std::size_t>(k)];
-            const ArrayXd t = colour_likelihood(table_, c, seen_haze(c.trial.haze, haze_), lab(shift_.row(k))).array() -
-                              0.5 * (grid - ln_nm_(k)).square() / v;
+            const double seen = reading_variance(c, scale_ * model_colour_sd);
+            const ArrayXd t =
+                colour_likelihood(table_, c, seen_haze(c.trial.haze, haze_), lab(shift_.row(k)), seen).array() -
+                0.5 * (grid - ln_nm_(k)).square() / v;
             const double top = t.maxCoeff();
             const ArrayXd w = (t - top).exp();
             const double sum = w.sum(), mean = (w * grid).sum() / sum;
@@ -207,7 +207,8 @@ private:
             const double own = 1 / tilted - 1 / v, precision = std::max(own, 1e-2);
             mean_(k) = own > 1e-2 ? (mean / tilted - ln_nm_(k) / v) / precision : ln_nm_(k);
             variance_(k) = 1 / precision;
-            likely_ += top + std::log(sum * grid_step() / std::sqrt(2 * std::numbers::pi * v));
+            likely_ += top + std::log(sum * grid_step() / std::sqrt(2 * std::numbers::pi * v)) -
+                       1.5 * std::log(seen / reading_variance(c, model_colour_sd));
         }
     }
 
@@ -224,28 +225,32 @@ private:
             VectorXd var(5);
             for (int k = 0; k < 5; ++k)
                 var(k) = std::pow(prior_.sd[static_cast<std::size_t>(k)] * (k < 4 ? width : 1), 2);
-            const MatrixXd offsets = slopes * var.asDiagonal() * slopes.transpose();
-            for (const double rest : prior_.rest_amplitudes) {
-                MatrixXd k = offsets + rest * rest * like_;
-                k.diagonal().array() += reading_own_sd * reading_own_sd;
-                MatrixXd c = k;
-                c.diagonal() += variance_;
-                c.diagonal().array() += 1e-9;
-                const MatrixXd lower = c.llt().matrixL();
-                const VectorXd a = lower.triangularView<Eigen::Lower>().solve(r);
-                const double evidence = -0.5 * a.squaredNorm() - lower.diagonal().array().log().sum() +
-                                        0.5 * variance_.array().log().sum() - 0.5 * std::pow(std::log(width) / 0.7, 2) -
-                                        0.5 * std::pow(std::log(rest / 0.05) / 0.8, 2);
-                if (evidence > best) {
-                    best = evidence;
-                    out_.mode.width = width;
-                    out_.mode.rest_amplitude = rest;
-                    out_.offset_variance = var;
-                    out_.lower = lower;
-                    out_.weights = lower.transpose().triangularView<Eigen::Upper>().solve(a);
-                    best_k = k;
+            const MatrixXd offsets = slopes * var.asDiagonal() * slopes.transpose() + far_;
+            for (const double rest : prior_.rest_amplitudes)
+                for (const double cell : prior_.cell_sds) {
+                    MatrixXd k = offsets + rest * rest * like_;
+                    k.diagonal().array() += cell * cell;
+                    MatrixXd c = k;
+                    c.diagonal() += variance_;
+                    c.diagonal().array() += 1e-9;
+                    const MatrixXd lower = c.llt().matrixL();
+                    const VectorXd a = lower.triangularView<Eigen::Lower>().solve(r);
+                    const double evidence = -0.5 * a.squaredNorm() - lower.diagonal().array().log().sum() +
+                                            0.5 * variance_.array().log().sum() -
+                                            0.5 * std::pow(std::log(width) / 0.7, 2) -
+                                            0.5 * std::pow(std::log(rest / 0.05) / 0.8, 2) -
+                                            0.5 * std::pow(std::log(cell / prior_.cell_sds[0]), 2);
+                    if (evidence > best) {
+                        best = evidence;
+                        out_.mode.width = width;
+                        out_.mode.rest_amplitude = rest;
+                        out_.mode.cell_sd = cell;
+                        out_.offset_variance = var;
+                        out_.lower = lower;
+                        out_.weights = lower.transpose().triangularView<Eigen::Upper>().solve(a);
+                        best_k = k;
+                    }
                 }
-            }
         }
         evidence_ = best;
         const VectorXd step = out_.offset_variance.cwiseProduct(slopes.transpose() * out_.weights);
@@ -274,7 +279,7 @@ private:
             rest.row(i) = row(c.lab) - f;
             direction.row(i) = d / std::max(d.norm(), 1e-6);
             weight(i) = 1 / (1 + rest.row(i).squaredNorm() / 30);
-            var(i) = reading_variance(c);
+            var(i) = reading_variance(c, scale_ * model_colour_sd);
         }
         const auto without_thickness = [&](const MatrixXd& m) -> MatrixXd {
             return m - (m.cwiseProduct(direction).rowwise().sum()).asDiagonal() * direction;
@@ -287,8 +292,7 @@ private:
         const double step = (given - haze_ / (prior_haze_sd * prior_haze_sd)) / sharp;
         haze_ = std::clamp(haze_ + step, -0.25, 0.25);
         out_.haze_sd = 1 / std::sqrt(sharp);
-        const MatrixXd k =
-            (shift_constant_sd * shift_constant_sd + (shift_smooth_sd * shift_smooth_sd * like_).array()).matrix();
+        const MatrixXd k = scale_ * scale_ * shift_prior(like_);
         out_.shift_covariance = k;
         out_.shift_covariance.diagonal() += var.cwiseQuotient(weight.cwiseMax(0.05));
         out_.shift_weights = out_.shift_covariance.llt().solve(without_thickness(rest - by_haze * step));
@@ -304,6 +308,7 @@ private:
             squares += std::pow(std::clamp(out_.weights(i) / std::sqrt(inverse(i, i)), -3.0, 3.0), 2);
         out_.mode.calm = std::sqrt((squares + 3) / (static_cast<double>(n_) + 3));
         out_.mode.offsets = at_;
+        out_.mode.colour_scale = scale_;
         out_.mode.haze_shift = haze_;
         out_.ln_nm = ln_nm_;
         out_.shift = shift_;
@@ -313,22 +318,29 @@ private:
     const FilmTable& table_;
     const std::vector<SeenCell>& cells_;
     const FilmPrior& prior_;
+    double scale_;
     Eigen::Index n_;
     double haze_, evidence_ = 0, likely_ = 0;
     BenchOffsets at_{};
     VectorXd ln_nm_, mean_, variance_;
-    MatrixXd shift_, like_;
+    MatrixXd shift_, like_, far_;
     FilmPosterior::Fit out_;
 };
 
 } // namespace
 
-MatrixXd likenesses(std::span<const Trial> a, std::span<const Trial> b) {
+MatrixXd likenesses(std::span<const Trial> a, std::span<const Trial> b, double length) {
     MatrixXd out(static_cast<Eigen::Index>(a.size()), static_cast<Eigen::Index>(b.size()));
     for (std::size_t j = 0; j < b.size(); ++j)
         for (std::size_t i = 0; i < a.size(); ++i)
-            out(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) = likeness(a[i], b[j]);
+            out(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) = likeness(a[i], b[j], length);
     return out;
+}
+
+MatrixXd far_covariance(std::span<const Trial> a, std::span<const Trial> b, const FilmPrior& prior) {
+    if (prior.far_rest <= 0)
+        return MatrixXd::Zero(static_cast<Eigen::Index>(a.size()), static_cast<Eigen::Index>(b.size()));
+    return prior.far_rest * prior.far_rest * likenesses(a, b, prior.far_length);
 }
 
 MatrixXd steady_cholesky(const MatrixXd& covariance) {
@@ -348,16 +360,25 @@ const VectorXd& ln_nm_grid() {
     return grid;
 }
 
-VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze, const Lab& shift) {
+double reading_variance(const SeenCell& c, double colour_sd) {
+    const double c_star = chroma(c.lab), read = std::clamp(c.read_sd, 0.63, unread_sd);
+    return read * read + colour_sd * colour_sd + 0.0009 * c_star * c_star;
+}
+
+MatrixXd shift_prior(const MatrixXd& likeness) {
+    return (shift_constant_sd * shift_constant_sd + (shift_smooth_sd * shift_smooth_sd * likeness).array()).matrix();
+}
+
+VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze, const Lab& shift,
+                           double variance) {
     static const VectorXd nm = ln_nm_grid().array().exp();
-    const double var = reading_variance(cell);
     constexpr double freedom = 4; // of a Student t: a misread cell is an outlier, not a lever
     VectorXd out(grid_size);
     for (int i = 0; i < grid_size; ++i) {
         const Lab film = table.at(nm(i), haze);
         const double l = film.l + shift.l - cell.lab.l, a = film.a + shift.a - cell.lab.a,
                      b = film.b + shift.b - cell.lab.b;
-        out(i) = -0.5 * (freedom + 3) * std::log1p((l * l + a * a + b * b) / var / freedom);
+        out(i) = -0.5 * (freedom + 3) * std::log1p((l * l + a * a + b * b) / variance / freedom);
     }
     return out;
 }
@@ -365,13 +386,24 @@ VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double 
 std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
                                          const FilmPrior& prior) {
     std::vector<FilmPosterior::Fit> fits;
-    for (const Start& s : starts(table, cells, prior)) {
-        FilmPosterior::Fit fit = ModeFit(table, cells, prior, s).run();
-        // Peaks of the lattice may run into one.
-        if (std::none_of(fits.begin(), fits.end(), [&](const FilmPosterior::Fit& o) {
-                return (o.ln_nm - fit.ln_nm).cwiseAbs().maxCoeff() < 0.03;
-            }))
-            fits.push_back(std::move(fit));
+    double best = -1e300;
+    for (const double scale : prior.colour_scales) {
+        std::vector<FilmPosterior::Fit> own;
+        double likely = -1e300;
+        for (const Start& s : starts(table, cells, prior, scale)) {
+            FilmPosterior::Fit fit = ModeFit(table, cells, prior, s, scale).run();
+            fit.evidence -= 0.5 * std::pow(std::log(scale) / 0.8, 2);
+            likely = std::max(likely, fit.evidence);
+            // Peaks of the lattice may run into one.
+            if (std::none_of(own.begin(), own.end(), [&](const FilmPosterior::Fit& o) {
+                    return (o.ln_nm - fit.ln_nm).cwiseAbs().maxCoeff() < 0.03;
+                }))
+                own.push_back(std::move(fit));
+        }
+        if (likely > best) {
+            best = likely;
+            fits = std::move(own);
+        }
     }
     double top = -1e300, sum = 0;
     for (const auto& f : fits)

@@ -7,7 +7,6 @@
 #include <algorithm>
 #include <cmath>
 #include <Eigen/Cholesky>
-#include <numbers>
 
 namespace finch {
 namespace {
@@ -15,7 +14,6 @@ namespace {
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
-constexpr double damage_width = 0.1, damage_prior_sd = 0.35;
 constexpr std::size_t most_cells = 150; // in one regression
 
 /// Thickness of settings in one mode, or by the prior alone.
@@ -45,10 +43,12 @@ Thickness prior_thickness(std::span<const Trial> trials, const FilmPrior& prior,
     VectorXd var(5);
     for (int k = 0; k < 5; ++k)
         var(k) = prior.sd[static_cast<std::size_t>(k)] * prior.sd[static_cast<std::size_t>(k)];
-    const double rest = prior.rest_amplitudes[1] * prior.rest_amplitudes[1], own = reading_own_sd * reading_own_sd;
+    const double rest = prior.rest_amplitudes[1] * prior.rest_amplitudes[1],
+                 own = prior.cell_sds[0] * prior.cell_sds[0];
     if (!joint)
-        return {u, (slopes.cwiseProduct(slopes) * var).array() + rest + own};
-    MatrixXd c = slopes * var.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials);
+        return {u, (slopes.cwiseProduct(slopes) * var).array() + rest + own + prior.far_rest * prior.far_rest};
+    MatrixXd c = slopes * var.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials) +
+                 far_covariance(trials, trials, prior);
     c.diagonal().array() += own;
     return {u, c};
 }
@@ -59,48 +59,24 @@ Thickness fitted_thickness(std::span<const Trial> trials, const FilmPosterior::F
     VectorXd away(5);
     for (int k = 0; k < 5; ++k)
         away(k) = prior.mean[static_cast<std::size_t>(k)] - fit.linear_at[static_cast<std::size_t>(k)];
-    const double rest = fit.mode.rest_amplitude * fit.mode.rest_amplitude, own = reading_own_sd * reading_own_sd,
+    const double rest = fit.mode.rest_amplitude * fit.mode.rest_amplitude, own = fit.mode.cell_sd * fit.mode.cell_sd,
                  calm = fit.mode.calm * fit.mode.calm;
-    const MatrixXd cross =
-        slopes * fit.offset_variance.asDiagonal() * fit.slopes.transpose() + rest * likenesses(trials, fit.trials);
+    const MatrixXd cross = slopes * fit.offset_variance.asDiagonal() * fit.slopes.transpose() +
+                           rest * likenesses(trials, fit.trials) + far_covariance(trials, fit.trials, prior);
     Thickness out;
     out.ln_nm = (u + slopes * away + cross * fit.weights).cwiseMax(0.5).cwiseMin(7.6);
     const MatrixXd known = fit.lower.triangularView<Eigen::Lower>().solve(MatrixXd(cross.transpose()));
     if (!joint) {
-        out.covariance = ((slopes.cwiseProduct(slopes) * fit.offset_variance).array() + rest + own -
-                          known.colwise().squaredNorm().transpose().array()) *
+        out.covariance = ((slopes.cwiseProduct(slopes) * fit.offset_variance).array() + rest + own +
+                          prior.far_rest * prior.far_rest - known.colwise().squaredNorm().transpose().array()) *
                          calm;
         return out;
     }
-    MatrixXd c = slopes * fit.offset_variance.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials) -
-                 known.transpose() * known;
+    MatrixXd c = slopes * fit.offset_variance.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials) +
+                 far_covariance(trials, trials, prior) - known.transpose() * known;
     c.diagonal().array() += own;
     out.covariance = 0.5 * calm * (c + c.transpose());
     return out;
-}
-
-/// Whole cells and spoiled ones say together how much earlier or later this bench spoils metal.
-std::pair<double, double> damage_of(const std::vector<SeenCell>& cells) {
-    constexpr int points = 97;
-    std::array<double, points> g{}, l{};
-    double top = -1e300, sum = 0, mean = 0, square = 0;
-    for (std::size_t i = 0; i < points; ++i) {
-        g[i] = -1.2 + 2.4 * static_cast<double>(i) / (points - 1);
-        l[i] = -0.5 * std::pow(g[i] / damage_prior_sd, 2);
-        for (const SeenCell& c : cells)
-            l[i] -= std::log1p(
-                std::exp(std::clamp(-(c.trial.danger_ln + g[i]) / damage_width * (c.spoiled ? 1 : -1), -50.0, 50.0)));
-        top = std::max(top, l[i]);
-    }
-    for (std::size_t i = 0; i < points; ++i) {
-        l[i] = std::exp(l[i] - top);
-        sum += l[i];
-        mean += l[i] * g[i];
-    }
-    mean /= sum;
-    for (std::size_t i = 0; i < points; ++i)
-        square += l[i] / sum * (g[i] - mean) * (g[i] - mean);
-    return {mean, std::sqrt(square + 0.05 * 0.05)};
 }
 
 } // namespace
@@ -108,8 +84,10 @@ std::pair<double, double> damage_of(const std::vector<SeenCell>& cells) {
 FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells,
                              const FilmPrior& prior)
     : table_(std::move(table)), cells_(std::move(cells)), prior_(prior) {
-    if (!cells_.empty())
-        std::tie(damage_shift_, damage_sd_) = damage_of(cells_);
+    std::vector<DamageSeen> seen;
+    for (const SeenCell& c : cells_)
+        seen.push_back({c.trial, c.spoiled});
+    damage_ = DamagePosterior(seen, prior_.damage_rest);
     std::vector<SeenCell> readable;
     for (std::size_t i = 0; i < cells_.size() && readable.size() < most_cells; ++i)
         if (!cells_[i].spoiled && cells_[i].read_sd < unread_sd) {
@@ -150,13 +128,12 @@ std::vector<FilmPosterior::Told> FilmPosterior::told(std::span<const Trial> tria
     }
     const Fit& f = *fits_[mode];
     const Thickness t = fitted_thickness(trials, f, prior_, false);
-    const MatrixXd like = (shift_constant_sd * shift_constant_sd +
-                           (shift_smooth_sd * shift_smooth_sd * likenesses(trials, f.trials)).array())
-                              .matrix();
+    const double scale = f.mode.colour_scale * f.mode.colour_scale;
+    const MatrixXd like = scale * shift_prior(likenesses(trials, f.trials));
     const MatrixXd shift = like * f.shift_weights;
     const VectorXd known =
         like.cwiseProduct(f.shift_covariance.llt().solve(MatrixXd(like.transpose())).transpose()).rowwise().sum();
-    const double before = shift_constant_sd * shift_constant_sd + shift_smooth_sd * shift_smooth_sd;
+    const double before = scale * (shift_constant_sd * shift_constant_sd + shift_smooth_sd * shift_smooth_sd);
     for (std::size_t i = 0; i < trials.size(); ++i) {
         const auto k = static_cast<Eigen::Index>(i);
         out[i] = {t.ln_nm(k),
@@ -167,11 +144,6 @@ std::vector<FilmPosterior::Told> FilmPosterior::told(std::span<const Trial> tria
                   std::sqrt(std::max(before - known(k), 0.01))};
     }
     return out;
-}
-
-double FilmPosterior::chance_of_damage(const Trial& trial) const {
-    const double z = (trial.danger_ln + damage_shift_) / std::hypot(damage_sd_, damage_width);
-    return 0.5 * std::erfc(-z / std::numbers::sqrt2);
 }
 
 std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trials, std::size_t count,
@@ -239,8 +211,10 @@ std::optional<double> FilmPosterior::surprise(const SeenCell& cell) const {
         return std::nullopt;
     constexpr double v = 0.25 * 0.25; // window in ln thickness in which the colour is looked for
     const Eigen::ArrayXd grid = ln_nm_grid().array();
+    const double scale = fits_.empty() ? 1 : fits_[likeliest()]->mode.colour_scale;
+    const double seen_variance = reading_variance(cell, scale * model_colour_sd) + t.shift_sd * t.shift_sd;
     const Eigen::ArrayXd l =
-        colour_likelihood(*table_, cell, t.haze, t.shift).array() - 0.5 * (grid - t.ln_nm).square() / v;
+        colour_likelihood(*table_, cell, t.haze, t.shift, seen_variance).array() - 0.5 * (grid - t.ln_nm).square() / v;
     const Eigen::ArrayXd w = (l - l.maxCoeff()).exp();
     const double mean = (w * grid).sum() / w.sum();
     const double spread = std::max((w * (grid - mean).square()).sum() / w.sum(), 1e-6);

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "physics/film_table.h"
+#include "search/damage.h"
 #include "search/draws.h"
 #include "search/trial.h"
 
@@ -27,6 +28,11 @@ struct FilmPrior {
     BenchOffsets sd{0.30, 0.12, 0.06, 0.15, 0.20};
     std::array<double, 2> widths{1.0, 2.0};                  ///< of the first four, chosen by evidence
     std::array<double, 3> rest_amplitudes{0.02, 0.05, 0.12}; ///< of what no offset explains, in ln thickness
+    double far_rest = 0.3, far_length = 2;                   ///< of what grows with the distance from all that was seen
+    std::array<double, 3> cell_sds{0.015, 0.03, 0.06};       ///< of ln thickness from cell to cell; chosen by evidence
+    /// How far the film's optics and the camera may be off, in multiples of 0.6 of L*, a*, b*; chosen by evidence.
+    std::array<double, 3> colour_scales{1, 2.5, 5};
+    double damage_rest = 0.6; ///< of what no threshold explains of damage, in ln
 };
 
 /// Film thickness, haze, colour and damage of one lot on one bench, from everything burned so far. A mixture of at most
@@ -48,6 +54,8 @@ public:
         BenchOffsets offsets{};
         double haze_shift = 0;
         double width = 1, rest_amplitude = 0.05; ///< chosen by evidence
+        double cell_sd = 0.015;
+        double colour_scale = 1;
         double calm = 1; ///< factor on every stated deviation, from how well each cell is told by the others
     };
 
@@ -58,11 +66,7 @@ public:
     /// Number of the likeliest mode.
     [[nodiscard]] std::size_t likeliest() const;
     [[nodiscard]] std::vector<Told> told(std::span<const Trial> trials, std::size_t mode) const;
-    /// Share of benches like this one that spoil a setting.
-    [[nodiscard]] double chance_of_damage(const Trial& trial) const;
-    /// ln of how much earlier this bench spoils metal, and its deviation.
-    [[nodiscard]] double damage_shift() const { return damage_shift_; }
-    [[nodiscard]] double damage_sd() const { return damage_sd_; }
+    [[nodiscard]] const DamagePosterior& damage() const { return damage_; }
 
     /// Colours of possible worlds at settings, world by world, jointly over the settings.
     [[nodiscard]] std::vector<std::vector<Lab>> worlds(std::span<const Trial> trials, std::size_t count,
@@ -83,7 +87,7 @@ private:
     FilmPrior prior_;
     std::vector<std::size_t> used_;
     std::vector<std::shared_ptr<const Fit>> fits_;
-    double damage_shift_ = 0, damage_sd_ = 0.35;
+    DamagePosterior damage_;
 };
 
 } // namespace finch

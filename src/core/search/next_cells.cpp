@@ -10,7 +10,7 @@ namespace finch {
 namespace {
 
 constexpr std::size_t worlds_drawn = 320;
-constexpr double tight = 0.8, pay = 0.012, per_minute = 0.010, per_damage = 0.15;
+constexpr double tight = 0.8, pay = 0.012, per_minute = 0.010, per_damage = 0.10;
 constexpr std::size_t least_first = 6, least_later = 6, least_sure = 2;
 constexpr double sure_promise = 0.5;
 constexpr double colour_variance = 0.7 * 0.7 + 0.6 * 0.6; // of L*, a*, b*, with the film's optics
@@ -25,9 +25,7 @@ public:
     Design(const Goal& goal, std::span<const Trial> all, const FilmPosterior& known, int round,
            const CellBudget& budget, double risk, std::uint64_t seed)
         : goal_(goal), known_(known), round_(round), budget_(budget), draws_(seed) {
-        std::vector<double> danger;
-        for (const Trial& t : all)
-            danger.push_back(known.chance_of_damage(t));
+        const std::vector<double> danger = known.damage().chances(all);
         for (std::size_t i = 0; i < all.size(); ++i)
             if (danger[i] < risk)
                 kept_.push_back(i);
@@ -54,12 +52,13 @@ public:
         NextCells out;
         if (trials_.empty())
             return out;
+        const auto worlds = known_.worlds(trials_, worlds_drawn, draws_);
+        const auto spoiled = known_.damage().worlds(trials_, worlds.size(), draws_);
         std::vector<std::vector<double>> miss;
-        for (const std::vector<Lab>& world : known_.worlds(trials_, worlds_drawn, draws_)) {
-            const double early = known_.damage_shift() + known_.damage_sd() * draws_.normal();
-            std::vector<double> m(world.size());
+        for (std::size_t w = 0; w < worlds.size(); ++w) {
+            std::vector<double> m(trials_.size());
             for (std::size_t i = 0; i < m.size(); ++i)
-                m[i] = trials_[i].danger_ln + early > 0 ? no_mark : goal_.miss(world[i]);
+                m[i] = spoiled[w][i] ? no_mark : goal_.miss(worlds[w][i]);
             miss.push_back(std::move(m));
         }
         std::vector<std::vector<double>> value = miss;
@@ -204,7 +203,10 @@ std::vector<Recipe> candidates(const Recipe& base, const Bench& bench, bool dark
     const int lines = dark ? 19 : 9, steps = dark ? 34 : 60;
     const auto times = [&](const Recipe& r, Knob knob, double factor) {
         const KnobLimits limits = knob_limits(bench, knob);
-        return with_knob(r, knob, std::clamp(knob_value(r, knob) * factor, limits.low, limits.high));
+        // Three digits: what a person can set and read back.
+        const double wanted = std::clamp(knob_value(r, knob) * factor, limits.low, limits.high);
+        const double digit = std::pow(10, std::floor(std::log10(std::max(wanted, 1e-9))) - 2);
+        return with_knob(r, knob, std::clamp(std::round(wanted / digit) * digit, limits.low, limits.high));
     };
     const bool turns_width = bench.source.kind == SourceKind::variable_pulse_width;
     Draws draws(seed);
@@ -254,15 +256,20 @@ std::vector<std::size_t> greedy_cover(const std::vector<std::vector<double>>& va
 
 NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const FilmPosterior& known, int round,
                      const CellBudget& budget, std::uint64_t seed) {
-    NextCells out;
+    // A spoiled cell is worth a twentieth of the promise: more risk is taken only where it buys more than that.
+    constexpr double per_spoiled = 0.05;
+    const auto balance = [](const NextCells& n) { return n.promise - per_spoiled * n.expected_damage; };
+    NextCells best;
     for (const double risk : {budget.risk, std::max(budget.risk, 0.5), std::max(budget.risk, 0.8)}) {
         Design design(goal, candidates, known, round, budget, risk, seed);
-        out = design.run();
-        out.risk = risk;
-        if (out.promise >= 0.1 || !design.more_if_risked())
+        NextCells next = design.run();
+        next.risk = risk;
+        if (best.cells.empty() || balance(next) > balance(best))
+            best = std::move(next);
+        if (!design.more_if_risked() || best.promise > 0.9)
             break;
     }
-    return out;
+    return best;
 }
 
 std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::uint64_t seed) {

@@ -5,9 +5,12 @@
 #include "physics/anneal.h"
 #include "physics/crew.h"
 #include "recipe/predict.h"
+#include "search/damage.h"
 
 #include <algorithm>
+#include <boost/math/special_functions/erf.hpp>
 #include <cmath>
+#include <numbers>
 #include <optional>
 
 namespace finch {
@@ -16,14 +19,18 @@ namespace {
 constexpr double step_absorbed = 0.15, step_spot = 0.10, step_warmth_k = 40;
 constexpr double reference_ln_nm = 3.9120230054281460; // ln 50: about there the slope turns
 
+double normal_score(double share) {
+    return -std::numbers::sqrt2 * boost::math::erfc_inv(2 * std::clamp(share, 1e-9, 1 - 1e-9));
+}
+
 /// The scene six times, each with one thing changed. Absorptance and power are one parameter: a film cannot tell them
 /// apart.
 class Emulator {
 public:
     Emulator(const Scene& scene, const Fill& fill)
-        : scene_(scene), fill_(fill), part_(workpiece(scene.stock, {})), warmer_(part_), lens_(scene.bench.lens()),
-          wider_(with_spot(std::exp(step_spot))), narrower_(with_spot(std::exp(-step_spot))), more_(scene.metal),
-          less_(scene.metal) {
+        : scene_(scene), nominal_(scene.knowing({})), fill_(fill), part_(workpiece(scene.stock, {})), warmer_(part_),
+          lens_(scene.bench.lens()), wider_(with_spot(std::exp(step_spot))), narrower_(with_spot(std::exp(-step_spot))),
+          more_(scene.metal), less_(scene.metal) {
         part_.growth_gain = warmer_.growth_gain = 1;
         warmer_.start_temperature_c += step_warmth_k;
         more_.absorptance *= std::exp(step_absorbed);
@@ -55,7 +62,10 @@ public:
         t.at = {std::log(middle.pattern.areal_dose_j_m2 * 1e-6), std::log(middle.pattern.pulses_per_m2 * 1e-6 / 8e4),
                 std::log(middle.pattern.peak_fluence_j_m2 * 1e-4), std::log(middle.pulse.peak_power_w / 600)};
         t.haze = middle.look.haze;
-        t.danger_ln = std::log(std::max({middle.melt_index, middle.removal.index, 1e-3}));
+        t.heat_ln = std::log(std::max({middle.melt_index, middle.removal.index, 1e-3}));
+        // So that before anything is known the chance is the share that the joined model tells.
+        if (const auto joined = predict(nominal_, recipe, fill_, unseen))
+            t.tear_ln = std::hypot(damage_prior_sd, damage_width) * normal_score(joined->share_away);
         t.seconds = middle.pattern.time_s;
         t.absorbed_w = middle.heat.absorptance * middle.pulse.average_power_w;
         return t;
@@ -81,6 +91,7 @@ private:
     }
 
     const Scene& scene_;
+    Scene nominal_; ///< without what was learned: that is the posterior's
     const Fill& fill_;
     Workpiece part_, warmer_;
     Lens lens_, wider_, narrower_;
@@ -112,11 +123,11 @@ std::vector<Trial> trials(const Scene& scene, std::span<const Recipe> recipes, c
     return out;
 }
 
-double likeness(const Trial& a, const Trial& b) {
+double likeness(const Trial& a, const Trial& b, double length) {
     double square = 0;
     for (std::size_t i = 0; i < a.at.size(); ++i)
         square += (a.at[i] - b.at[i]) * (a.at[i] - b.at[i]);
-    const double r = std::sqrt(5 * square);
+    const double r = std::sqrt(5 * square) / length;
     return (1 + r + r * r / 3) * std::exp(-r);
 }
 

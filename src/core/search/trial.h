@@ -27,7 +27,8 @@ struct Trial {
     double native2_nm2 = 9;     ///< square of the film that is there from the start
     std::array<double, 4> at{}; ///< ln of dose, pulses per area, fluence and peak power, about ordinary values
     double haze = 0.35;
-    double danger_ln = -7; ///< ln of the larger of the melt and removal index; 0 = spoiled on the nominal bench
+    double heat_ln = -7; ///< ln of the larger of the melt and removal index; 0 = spoiled by heat on the nominal bench
+    double tear_ln = -7; ///< ln of how far pulses tear the surface away; 0 = in half of all benches
     double seconds = 0;
     double absorbed_w = 0;
     double warmth_k = 0; ///< from cells burned before it, on the nominal bench
@@ -45,7 +46,7 @@ struct Trial {
 [[nodiscard]] std::vector<Trial> trials(const Scene& scene, std::span<const Recipe> recipes, const Fill& fill,
                                         int threads = 1);
 
-/// Matern 5/2 of two settings, in ln of dose, pulses, fluence and peak power.
-[[nodiscard]] double likeness(const Trial& a, const Trial& b);
+/// Matern 5/2 of two settings, in ln of dose, pulses, fluence and peak power. `length`: in ln units.
+[[nodiscard]] double likeness(const Trial& a, const Trial& b, double length = 1);
 
 } // namespace finch

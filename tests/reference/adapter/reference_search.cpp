@@ -49,6 +49,8 @@ struct SearchBench {
             recipes.push_back(q);
         }
         auto out = finch::trials(scene(), recipes, fill);
+        for (Trial& t : out)
+            t.tear_ln = -20; // the vectors know damage by heat alone
         if (out.size() != recipes.size())
             throw std::out_of_range("a setting is outside the model's range");
         return out;
@@ -106,7 +108,14 @@ void fill_posterior(json& s, const SearchBench& b, const std::shared_ptr<const F
         c.trial.warmth_k = s.at("warmth_k").at(i);
         cells.push_back(c);
     }
-    const FilmPosterior p(table, cells);
+    FilmPrior prior;
+    // The vectors know no rest of damage or far away, one scatter from cell to cell, and no optics that are farther
+    // off.
+    prior.cell_sds = {0.015, 0.015, 0.015};
+    prior.damage_rest = 0;
+    prior.far_rest = 0;
+    prior.colour_scales = {1, 1, 1};
+    const FilmPosterior p(table, cells, prior);
     const auto ask = b.trials(s.at("ask"));
     s["modes"] = json::array();
     const auto modes = p.modes();
@@ -129,10 +138,8 @@ void fill_posterior(json& s, const SearchBench& b, const std::shared_ptr<const F
         }
         s["modes"].push_back(out);
     }
-    s["damage"] = {p.damage_shift(), p.damage_sd()};
-    s["p_burn"] = json::array();
-    for (const Trial& t : ask)
-        s["p_burn"].push_back(p.chance_of_damage(t));
+    s["damage"] = {p.damage().heat(), p.damage().heat_sd()};
+    s["p_burn"] = p.damage().chances(ask);
 }
 
 void fill_place(json& s) {

@@ -16,16 +16,18 @@ void CellTable::reload() {
     rows_.clear();
     heads_ = {tr("Cell")};
     if (const Round* r = workbench_.round()) {
-        for (const Knob k : {r->sheet.across.knob, r->sheet.down.knob})
+        const std::vector<Knob> varied = varied_knobs(r->sheet);
+        const std::size_t own = 1 + varied.size();
+        for (const Knob k : varied)
             heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
         heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")
                << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Off by at most");
         for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
             const Recipe recipe = cell_recipe(r->sheet, i);
             const CellForecast& f = workbench_.first_forecast().cells.at(i);
-            std::vector<QString> row{QString::fromStdString(cell_name(r->sheet, i)),
-                                     screen_number(knob_value(recipe, r->sheet.across.knob), 4),
-                                     screen_number(knob_value(recipe, r->sheet.down.knob), 4)};
+            std::vector<QString> row{QString::fromStdString(cell_name(r->sheet, i))};
+            for (const Knob k : varied)
+                row.push_back(screen_number(knob_value(recipe, k), 4));
             if (f.prediction) {
                 row.push_back(screen_number(f.prediction->mark.pattern.areal_dose_j_m2 / 1e6));
                 row.push_back(screen_number(f.prediction->mark.pattern.pulses_per_m2 / 1e6));
@@ -34,19 +36,19 @@ void CellTable::reload() {
                                                             : QString::fromStdString(told_words(f.prediction->shares)));
                 row.push_back(f.prediction->film_seen() ? screen_number(f.prediction->oxide_nm(), 2) : QString());
             } else
-                row.resize(8, tr("cannot"));
-            row.resize(13);
+                row.resize(own + 5, tr("cannot"));
+            row.resize(own + 10);
             const bool left_out = i < r->sheet.left_out.size() && r->sheet.left_out[i];
             if (left_out)
-                row[8] = tr("left out");
+                row[own + 5] = tr("left out");
             else if (r->reading) {
                 const CellReading& c = r->reading->cells.at(i);
-                row[8] = c.state == CellState::read ? lab_text(c.lab) : tr("hidden");
+                row[own + 5] = c.state != CellState::read ? tr("hidden") : c.spoiled ? tr("spoiled") : lab_text(c.lab);
                 if (c.state == CellState::read) {
-                    row[9] = from_utf8(colour_name(c.lab));
-                    row[10] = screen_number(distance(workbench_.draft().target, c.lab), 2);
-                    row[11] = screen_number(c.unevenness, 2);
-                    row[12] = tr("± %1").arg(screen_number(c.within_de, 2));
+                    row[own + 6] = from_utf8(colour_name(c.lab));
+                    row[own + 7] = screen_number(distance(workbench_.draft().target, c.lab), 2);
+                    row[own + 8] = screen_number(c.unevenness, 2);
+                    row[own + 9] = tr("± %1").arg(screen_number(c.within_de, 2));
                 }
             }
             rows_.push_back(std::move(row));
@@ -69,8 +71,8 @@ QVariant CellTable::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole)
         return rows_[static_cast<std::size_t>(index.row())][static_cast<std::size_t>(index.column())];
     if (role == Qt::TextAlignmentRole)
-        return QVariant(index.column() == 0 || index.column() == 9 ? Qt::AlignLeft | Qt::AlignVCenter
-                                                                   : Qt::AlignRight | Qt::AlignVCenter);
+        return QVariant(index.column() == 0 || index.column() == heads_.size() - 4 ? Qt::AlignLeft | Qt::AlignVCenter
+                                                                                   : Qt::AlignRight | Qt::AlignVCenter);
     return {};
 }
 

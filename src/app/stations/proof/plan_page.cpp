@@ -67,11 +67,16 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     auto* plan = new QPushButton(tr("Plan this sheet"), this);
     plan->setObjectName(u"plan_sheet"_s);
     plan->setProperty("primary", true);
+    auto* design = new QPushButton(tr("Design cells"), this);
+    design->setObjectName(u"design_cells"_s);
+    design->setToolTip(tr("Give each cell a setting of its own, so that few cells reach the target on most benches"));
     auto* save = new QPushButton(tr("Save recipe"), this);
     save->setObjectName(u"save_recipe"_s);
     buttons->addWidget(suggest);
     buttons->addWidget(save);
+    design_ = design;
     buttons->addStretch();
+    buttons->addWidget(design);
     buttons->addWidget(plan);
     right->addSpacing(4);
     right->addLayout(buttons);
@@ -96,6 +101,7 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
         flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob);
     });
     connect(plan, &QPushButton::clicked, this, &PlanPage::plan_asked);
+    connect(design, &QPushButton::clicked, this, &PlanPage::design_asked);
     connect(save, &QPushButton::clicked, this, &PlanPage::save_asked);
     idle_.setSingleShot(true);
     idle_.setInterval(120);
@@ -339,6 +345,8 @@ void PlanPage::showEvent(QShowEvent* event) {
 void PlanPage::refresh_cost() {
     // What the sheet would cost is as slow as a few dozen predictions, so it waits for a pause too.
     const Draft& d = workbench_.draft();
+    // Only films have colours to search for.
+    design_->setEnabled(traits(d.recipe.process).lasting_colour);
     SheetRequest request = d.request;
     request.base = d.recipe;
     request.number = workbench_.next_sheet();

@@ -27,6 +27,7 @@ public:
 Q_SIGNALS:
     void save_asked();
     void plan_asked();
+    void design_asked();
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -60,6 +61,7 @@ private:
     EditField* cell_h_ = nullptr;
     EditField* gap_ = nullptr;
     QCheckBox* hopeless_ = nullptr;
+    QPushButton* design_ = nullptr;
     QLabel* cost_ = nullptr;
     QLabel* notes_ = nullptr;
     SheetWidget* preview_ = nullptr;

@@ -280,8 +280,27 @@ void RankingPanel::keyPressEvent(QKeyEvent* event) {
     Q_EMIT asked(view_.rows[static_cast<std::size_t>(at)].cell);
 }
 
+CellPanel::CellPanel(QWidget* parent)
+    : Instrument(QStringLiteral("cell_detail"), parent), spoiled_(new QCheckBox(tr("spoiled"), this)) {
+    setMinimumHeight(132);
+    setAccessibleName(tr("Chosen cell"));
+    spoiled_->setObjectName(u"spoiled"_s);
+    spoiled_->setToolTip(tr("Molten, torn or flaked: its colour is no film's. It never wins, and teaches where this "
+                            "bench spoils metal."));
+    spoiled_->setVisible(false);
+    connect(spoiled_, &QCheckBox::clicked, this, &CellPanel::spoiled_ticked);
+}
+
+void CellPanel::resizeEvent(QResizeEvent* event) {
+    Instrument::resizeEvent(event);
+    const QSize s = spoiled_->sizeHint();
+    spoiled_->setGeometry(width() - s.width() - 4, 4, s.width(), s.height());
+}
+
 void CellPanel::show_detail(std::optional<CellDetail> detail, const QString& hint) {
     detail_ = std::move(detail);
+    spoiled_->setVisible(detail_ && detail_->measured);
+    spoiled_->setChecked(detail_ && detail_->spoiled);
     hint_ = hint;
     speak(tr("Chosen cell"), detail_ ? detail_->title + u", "_s + detail_->settings : hint);
     update();
@@ -297,8 +316,8 @@ void CellPanel::paintEvent(QPaintEvent*) {
         return;
     }
     const double name = paint_text(painter, QRectF(0, 6, 120, 22), detail_->title, TextStyle::section, t(Role::ink));
-    paint_text(painter, QRectF(name + 14, 7, width() - name - 14, 20), detail_->settings, TextStyle::small,
-               t(Role::ink2));
+    const QRectF told(name + 14, 7, width() - name - 14 - (detail_->measured ? spoiled_->width() + 12 : 0), 20);
+    paint_text(painter, told, detail_->settings, TextStyle::small, t(Role::ink2));
     const QRectF mat(0, 32, 206, 64);
     painter.fillRect(mat, t(Role::mat));
     const double w = (mat.width() - 16) / 3;

@@ -70,16 +70,18 @@ private:
 class CellPanel final : public Instrument {
     Q_OBJECT
 public:
-    explicit CellPanel(QWidget* parent = nullptr) : Instrument(QStringLiteral("cell_detail"), parent) {
-        setMinimumHeight(132);
-        setAccessibleName(tr("Chosen cell"));
-    }
+    explicit CellPanel(QWidget* parent = nullptr);
     void show_detail(std::optional<CellDetail> detail, const QString& hint);
+
+Q_SIGNALS:
+    void spoiled_ticked(bool spoiled);
 
 protected:
     void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent* event) override;
 
 private:
+    QCheckBox* spoiled_;
     std::optional<CellDetail> detail_;
     QString hint_;
 };

@@ -67,6 +67,8 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
         plan_->refresh();
     });
     connect(plan_, &PlanPage::plan_asked, this, &ProofStation::plan);
+    connect(plan_, &PlanPage::design_asked, this, &ProofStation::design);
+    connect(&flow_, &ProofFlow::sheet_designed, this, [this] { show_page(Page::sheet); });
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
     connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
@@ -134,6 +136,7 @@ QWidget* ProofStation::make_sheet_page() {
     sheet_ = new SheetWidget(u"sheet"_s, page);
     ranking_ = new RankingPanel(page);
     detail_ = new CellPanel(page);
+    connect(detail_, &CellPanel::spoiled_ticked, this, &ProofStation::tick_spoiled);
     time_ = new TimePanel(page);
     detail_->setFixedHeight(146);
     time_->setFixedHeight(146);
@@ -213,6 +216,23 @@ void ProofStation::refresh_step() {
     } else
         progress_->setRange(0, 0);
     refresh();
+}
+
+void ProofStation::design() {
+    flow_.design();
+}
+
+void ProofStation::tick_spoiled(bool spoiled) {
+    if (const auto cell = workbench_.draft().cell)
+        flow_.tick_spoiled(*cell, spoiled);
+}
+
+void ProofStation::toggle_spoiled() {
+    const Round* r = workbench_.round();
+    const auto cell = workbench_.draft().cell;
+    if (r == nullptr || !r->reading || !cell || *cell >= r->reading->cells.size())
+        return workbench_.say(tr("Choose a cell that was read."), State::warn);
+    tick_spoiled(!r->reading->cells[*cell].spoiled);
 }
 
 void ProofStation::plan() {

@@ -22,6 +22,11 @@ public:
     ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent = nullptr);
     enum class Page { tune, plan, sheet, table };
     void show_page(Page page);
+    /// Free cells for the target; shown as a sheet when they are designed.
+    void design();
+    /// The chosen cell is spoiled, or is not.
+    void tick_spoiled(bool spoiled);
+    void toggle_spoiled();
     /// Plans the sheet set on the plan page and shows it.
     void plan();
     /// Does what the primary button says now.

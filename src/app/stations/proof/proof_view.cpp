@@ -35,7 +35,17 @@ QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
         const KnobTraits& t = traits(k);
         return screen_number(t.get(r) * t.screen_factor, 4) + u" "_s + from_utf8(t.screen_unit);
     };
-    return part(sheet.across.knob) + u", "_s + part(sheet.down.knob);
+    QStringList parts;
+    for (const Knob k : varied_knobs(sheet))
+        parts << part(k);
+    return parts.join(u", "_s);
+}
+
+/// "speed × pitch", or that every cell has its own setting.
+QString axes_words(const ProofSheet& sheet) {
+    return sheet.free()
+               ? QObject::tr("free cells")
+               : from_utf8(traits(sheet.across.knob).brief) + u" × "_s + from_utf8(traits(sheet.down.knob).brief);
 }
 
 QString derived(const Workbench& w, Knob knob) {
@@ -115,7 +125,7 @@ std::optional<NextSheet> proposed(const Workbench& w) {
     if (r == nullptr || !r->reading || r->sheet.number != w.rounds().back().sheet.number)
         return std::nullopt;
     const auto ranked = rank(*r->reading, d.target, w.forecast());
-    if (ranked.empty())
+    if (ranked.empty() || r->sheet.free()) // free cells are designed when they are asked for
         return std::nullopt;
     auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.scene());
     return next ? std::optional(std::move(*next)) : std::nullopt;
@@ -144,7 +154,11 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     SheetView v;
     v.columns = sheet.columns();
     v.rows = sheet.rows();
-    const AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
+    AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
+    if (sheet.free()) {
+        across = {QObject::tr("Free cells"), {}, std::vector<QString>(sheet.columns())};
+        down = {{}, {}, std::vector<QString>(sheet.rows())};
+    }
     v.across_name = across.name;
     v.across_unit = across.unit;
     v.across_values = across.values;
@@ -178,6 +192,9 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
                 c.measured = r.lab;
                 c.measured_de = distance(target, r.lab);
                 c.tip += QObject::tr(", measured %1 (%2)").arg(from_utf8(colour_name(r.lab)), lab_text(r.lab));
+                c.spoiled = r.spoiled;
+                if (r.spoiled)
+                    c.tip += QObject::tr(", spoiled");
             } else if (c.hidden)
                 c.tip += QObject::tr(", hidden by glare or shadow");
         }
@@ -295,7 +312,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
                  : v.measured ? QObject::tr("measured")
                  : r.burned   ? QObject::tr("burned")
                               : QObject::tr("planned");
-        v.axes = from_utf8(traits(r.sheet.across.knob).brief) + u" × "_s + from_utf8(traits(r.sheet.down.knob).brief);
+        v.axes = axes_words(r.sheet);
         const auto burned = r.sheet.cells() - static_cast<std::size_t>(
                                                   std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
         v.cost = QObject::tr("%1 cells").arg(burned);
@@ -373,6 +390,12 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
         return out;
     }
     out.measured = reading.lab;
+    out.spoiled = reading.spoiled;
+    if (reading.spoiled) {
+        out.sentences << QObject::tr("<b>Spoiled</b>: molten, torn or flaked. It never wins, and the next cells keep "
+                                     "away from where this bench spoils metal.");
+        return out;
+    }
     if (before.prediction && before.prediction->mark.look.valid)
         out.measured_note =
             screen_number(thickness_from_colour(*w.scene_of(*r).metal, reading.lab, before.prediction->mark.look.haze,
@@ -409,7 +432,7 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
 NextAct next_act(const Workbench& w, const ProofFlow& flow) {
     if (flow.step() == ProofFlow::Step::burning)
         return NextAct::cancel;
-    if (flow.step() != ProofFlow::Step::idle)
+    if (flow.step() != ProofFlow::Step::idle || flow.designing())
         return NextAct::wait;
     const Round* r = w.round();
     if (r == nullptr)

@@ -46,6 +46,7 @@ struct CellDetail {
     Lab target;
     QString predicted_note, measured_note, target_note;
     QStringList sentences;
+    bool spoiled = false;
 };
 [[nodiscard]] std::optional<CellDetail> cell_detail(const Workbench& workbench);
 

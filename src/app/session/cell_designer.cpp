@@ -1,0 +1,84 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/cell_designer.h"
+
+#include "app/session/background.h"
+#include "app/session/border.h"
+#include "evidence/film_evidence.h"
+
+#include <QCoreApplication>
+#include <QPointer>
+
+namespace finch::app {
+
+CellDesigner::CellDesigner(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench), turn_(std::make_shared<std::atomic<int>>(0)) {}
+
+CellDesigner::~CellDesigner() {
+    ++*turn_;
+}
+
+void CellDesigner::start() {
+    const Draft& d = workbench_.draft();
+    const Knowledge* known = workbench_.ledger().knowledge(evidence_key(d.setup));
+    SheetRequest request = d.request;
+    request.base = d.recipe;
+    request.base.process = d.target.darker_is_better ? Process::anneal : Process::colour;
+    if (request.aim.empty())
+        request.aim = d.target.name;
+    struct Work {
+        OwnScene scene;
+        Target target;
+        SheetRequest request;
+        std::vector<Observation> seen;
+    };
+    const auto work =
+        std::make_shared<const Work>(Work{workbench_.own_scene(), d.target, request,
+                                          known != nullptr ? known->observations : std::vector<Observation>()});
+    running_ = true;
+    Q_EMIT changed();
+    const int turn = ++*turn_;
+    const QPointer<CellDesigner> self(this);
+    [[maybe_unused]] const auto running = run_in_background([self, work, turn, turns = turn_] {
+        auto result = guarded("designing cells", [&]() -> Expected<DesignedSheet> {
+            const Scene scene = work->scene.scene();
+            const auto labels = label_recipe(scene);
+            if (!labels)
+                return tl::unexpected(labels.error());
+            const auto posterior = film_posterior(scene.materials, work->scene.setup, work->seen, threads_for_work());
+            if (!posterior)
+                return tl::unexpected(posterior.error());
+            return design_sheet(scene, work->target, work->request, *posterior, {}, *labels, threads_for_work());
+        });
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, work, result = std::move(result), turn, turns] {
+                if (self != nullptr && *turns == turn)
+                    self->finish(work->scene.setup, result);
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void CellDesigner::cancel() {
+    if (!running_)
+        return;
+    ++*turn_;
+    running_ = false;
+    Q_EMIT changed();
+}
+
+void CellDesigner::finish(const Setup& setup, const Expected<DesignedSheet>& result) {
+    running_ = false;
+    Q_EMIT changed();
+    if (!result)
+        return workbench_.fail(result.error());
+    // Cells for another metal or lens than lies there now would be burned on the wrong thing.
+    if (evidence_key(setup) != evidence_key(workbench_.draft().setup))
+        return workbench_.say(tr("The set-up changed while the cells were designed. Design them again."), State::warn);
+    Q_EMIT designed(*result);
+}
+
+} // namespace finch::app
+
+#include "moc_cell_designer.cpp"

@@ -1,0 +1,38 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/session/workbench.h"
+#include "proof/designed_sheet.h"
+
+#include <atomic>
+
+namespace finch::app {
+
+/// Designs the cells of the first or next sheet for the target, in the background, from all that was burned and read on
+/// this bench and lot.
+class CellDesigner final : public QObject {
+    Q_OBJECT
+public:
+    explicit CellDesigner(Workbench& workbench, QObject* parent = nullptr);
+    ~CellDesigner() override;
+
+    [[nodiscard]] bool running() const { return running_; }
+    /// Begins from the recipe in the draft; what is under way is given up.
+    void start();
+    void cancel();
+
+Q_SIGNALS:
+    void changed();
+    /// For the set-up of the draft as it is now; the number of the sheet is still to be given.
+    void designed(const finch::DesignedSheet& sheet);
+
+private:
+    void finish(const Setup& setup, const Expected<DesignedSheet>& result);
+
+    Workbench& workbench_;
+    std::shared_ptr<std::atomic<int>> turn_;
+    bool running_ = false;
+};
+
+} // namespace finch::app

@@ -1,0 +1,162 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/commands.h"
+
+#include "evidence/film_evidence.h"
+#include "formats/data_folder.h"
+#include "formats/file_out.h"
+#include "formats/sheet_export.h"
+#include "proof/designed_sheet.h"
+#include "proof/layout.h"
+#include "proof/observed.h"
+#include "vision/fiducials.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+namespace finch::cli {
+
+using json = nlohmann::json;
+
+namespace {
+
+/// Everything that was burned and read before, in the order given.
+Expected<std::vector<Observation>> seen_before(const Context& context, const SearchOptions& o, const Setup& setup) {
+    if (o.sheets.size() != o.readings.size())
+        return failure("use.pairs",
+                       fmt::format("There are {} sheets and {} readings.", o.sheets.size(), o.readings.size()),
+                       "Give each --sheet its --reading, in the same order.");
+    std::vector<Observation> out;
+    const auto then = std::make_shared<const Setup>(setup);
+    for (std::size_t i = 0; i < o.sheets.size(); ++i) {
+        const auto sheet = load_sheet(context, o.sheets[i]);
+        const auto text = sheet ? read_text_file(o.readings[i]) : tl::unexpected(sheet.error());
+        const auto document = text ? parse_json(*text, o.readings[i]) : tl::unexpected(text.error());
+        if (!document)
+            return tl::unexpected(document.error());
+        json bare = *document; // what `proof read` says beside the reading itself
+        if (bare.is_object())
+            for (const char* beside : {"learned", "ranking"})
+                bare.erase(beside);
+        const auto reading = reading_from_json(bare, *sheet, o.readings[i]);
+        if (!reading)
+            return tl::unexpected(reading.error());
+        // Later sheets are newer; of two readings of one place the newer counts.
+        const auto places = observed(*sheet, *reading, then, fmt::format("{:06}", i), o.readings[i]);
+        out.insert(out.end(), places.begin(), places.end());
+    }
+    return out;
+}
+
+Expected<Target> target_of(const SearchOptions& o) {
+    Expected<Target> t = o.lab.empty() ? target_by_name(o.target) : Target{"the colour given", {}, o.dark, o.within};
+    if (!t)
+        return t;
+    if (!o.lab.empty()) {
+        if (!(o.lab[0] >= 0 && o.lab[0] <= 100 && std::abs(o.lab[1]) <= 128 && std::abs(o.lab[2]) <= 128))
+            return failure("target.lab", "This is no colour.", "Give L* from 0 to 100, a* and b* from -128 to 128.");
+        t->lab = {o.lab[0], o.lab[1], o.lab[2]};
+    }
+    t->accept_de = o.within;
+    return t;
+}
+
+int threads() {
+    return std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
+}
+
+json rounded(double v, double step) {
+    return std::round(v / step) * step;
+}
+
+} // namespace
+
+Expected<Target> target_by_name(const std::string& name) {
+    const auto& targets = named_targets();
+    const auto target = std::ranges::find(targets, name, &Target::name);
+    if (target == targets.end())
+        return failure("target.unknown", fmt::format("No target is called \"{}\".", name),
+                       "Use dark, straw, gold, brown, purple, deep blue, light blue, green or rose.");
+    return *target;
+}
+
+Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    const auto text = read_input(context, o.recipe);
+    const auto recipe = text ? recipe_from_text(*text, o.recipe) : Expected<Recipe>(tl::unexpected(text.error()));
+    const auto target = recipe ? target_of(o) : tl::unexpected(recipe.error());
+    if (!target)
+        return tl::unexpected(target.error());
+    const auto labels = label_recipe(loaded->scene());
+    const auto seen = labels ? seen_before(context, o, loaded->setup) : tl::unexpected(labels.error());
+    if (!seen)
+        return tl::unexpected(seen.error());
+    const auto known = film_posterior(*context.materials, loaded->setup, *seen, threads());
+    if (!known)
+        return tl::unexpected(known.error());
+    SheetRequest request;
+    request.number = o.number;
+    request.aim = o.aim.empty() ? target->name : o.aim;
+    request.base = *recipe;
+    const auto designed =
+        design_sheet(loaded->scene(), *target, request, *known, {o.cells, o.minutes, o.risk}, *labels, threads());
+    if (!designed)
+        return tl::unexpected(designed.error());
+    if (!o.svg.empty())
+        if (const auto written = write_file(QString::fromStdString(o.svg),
+                                            sheet_svg(designed->sheet, fiducial_modules(layout(designed->sheet))));
+            !written)
+            return tl::unexpected(written.error());
+    json search{{"target", to_json(*target)},
+                {"for_target", designed->for_target},
+                {"to_learn", designed->to_learn},
+                {"promise", rounded(designed->promise, 1e-3)},
+                {"expected_damage_cells", rounded(designed->expected_damage, 1e-3)},
+                {"marking_s", rounded(designed->seconds, 1e-2)},
+                {"out_of_reach", designed->out_of_reach},
+                {"why", designed->reason}};
+    if (designed->best)
+        search["best_so_far"] = {{"recipe", to_json(designed->best->recipe)},
+                                 {"belief", rounded(designed->best->belief, 1e-3)}};
+    json out = to_json(designed->sheet);
+    out["search"] = std::move(search);
+    return out;
+}
+
+Expected<json> proof_learn(const Context& context, const SearchOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    const auto seen = seen_before(context, o, loaded->setup);
+    const auto known =
+        seen ? film_posterior(*context.materials, loaded->setup, *seen, threads()) : tl::unexpected(seen.error());
+    if (!known)
+        return tl::unexpected(known.error());
+    json out{{"cells", known->cells().size()},
+             {"spoiled", std::ranges::count_if(known->cells(), &SeenCell::spoiled)},
+             {"orders", json::array()},
+             {"damage",
+              {{"heat_ln", known->damage().heat()},
+               {"heat_sd_ln", known->damage().heat_sd()},
+               {"tear_ln", known->damage().tear()},
+               {"tear_sd_ln", known->damage().tear_sd()}}}};
+    for (const FilmPosterior::Mode& m : known->modes())
+        out["orders"].push_back({{"weight", m.weight},
+                                 {"growth_ln", m.offsets[0]},
+                                 {"absorbed_power_ln", m.offsets[1]},
+                                 {"spot_ln", m.offsets[2]},
+                                 {"slope", m.offsets[3]},
+                                 {"haze_shift", m.haze_shift},
+                                 {"unexplained_ln", m.rest_amplitude},
+                                 {"cell_to_cell_ln", m.cell_sd},
+                                 {"colour_scale", m.colour_scale},
+                                 {"band_factor", m.calm}});
+    return out;
+}
+
+} // namespace finch::cli

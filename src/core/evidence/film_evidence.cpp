@@ -1,0 +1,61 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "evidence/film_evidence.h"
+
+#include "evidence/learn.h"
+
+#include <algorithm>
+
+namespace finch {
+namespace {
+
+/// CIEDE2000 of nine readings in ten as the deviation of one coordinate: three coordinates, of which the chroma of
+/// strong colours counts less.
+constexpr double within_per_sd = 2.3;
+/// The newest cells say all that matters: a bench with more has been somewhere else since.
+constexpr std::size_t most_places = 400;
+
+} // namespace
+
+Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& setup,
+                                       std::span<const Observation> observations, int threads) {
+    const auto metal = materials.find(setup.stock.metal);
+    if (!metal)
+        return tl::unexpected(metal.error());
+    if ((*metal)->film == nullptr || !(*metal)->film->has_oxide() || !(*metal)->oxide)
+        return failure("search.no_film", "No film that shows colours is modelled on " + (*metal)->name + ".",
+                       "Search with a sheet of two knobs, and choose by eye.");
+    const std::string key = evidence_key(setup);
+    std::vector<const Observation*> places;
+    for (const Observation* o : newest_of_each(observations))
+        if ((o->colour || o->spoiled) && evidence_key(*o->setup) == key)
+            places.push_back(o);
+    std::ranges::stable_sort(places, std::greater{}, [](const Observation* o) { return o->when_utc; });
+    places.resize(std::min(places.size(), most_places));
+    std::vector<SeenCell> cells;
+    // Cells of one burning share their set-up, and are emulated together.
+    for (std::size_t begin = 0; begin < places.size();) {
+        std::size_t end = begin;
+        std::vector<Recipe> recipes;
+        while (end < places.size() && places[end]->setup == places[begin]->setup &&
+               places[end]->fill == places[begin]->fill)
+            recipes.push_back(places[end++]->recipe);
+        const Setup& then = *places[begin]->setup;
+        const Scene scene{materials, **metal, then.bench, then.stock};
+        auto emulated = trials(scene, recipes, places[begin]->fill, threads);
+        // A cell that the model cannot do is left out there; find the others again by their recipe.
+        std::size_t next = 0;
+        for (std::size_t i = begin; i < end && next < emulated.size(); ++i)
+            if (emulated[next].recipe == places[i]->recipe) {
+                const Observation& o = *places[i];
+                const bool told = o.colour.has_value();
+                cells.push_back({std::move(emulated[next]), told ? *o.colour : Lab(),
+                                 told ? std::max(0.63, o.colour_within / within_per_sd) : unread_sd, o.spoiled});
+                ++next;
+            }
+        begin = end;
+    }
+    return FilmPosterior(std::make_shared<const FilmTable>(*(*metal)->film), std::move(cells));
+}
+
+} // namespace finch

@@ -1,0 +1,18 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "evidence/observation.h"
+#include "search/film_posterior.h"
+
+#include <span>
+
+namespace finch {
+
+/// What the burned cells of one stock on one bench teach a search about its films and where it spoils metal. A fold
+/// like learn(): the newest reading of each place counts, observations of other set-ups than `setup`'s key are ignored.
+/// Errors: material.unknown, search.no_film when the metal's film has no colours.
+[[nodiscard]] Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& setup,
+                                                     std::span<const Observation> observations, int threads = 1);
+
+} // namespace finch

@@ -1,0 +1,48 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/reading.h"
+#include "search/next_cells.h"
+
+#include <optional>
+#include <string>
+
+namespace finch {
+
+/// A cell that was burned already and how surely it is what is wanted.
+struct BelievedCell {
+    Recipe recipe;
+    double belief = 0; ///< chance that its true colour meets the target
+};
+
+/// A sheet of free cells that was designed for a target, and what it may be expected to do.
+struct DesignedSheet {
+    ProofSheet sheet;
+    std::size_t for_target = 0, to_learn = 0; ///< cells
+    double promise = 0;                       ///< chance that one of its cells meets the target, on the safe side
+    double expected_damage = 0;               ///< spoiled cells
+    double seconds = 0;                       ///< of marking the cells
+    std::optional<BelievedCell> best;         ///< of what was burned before
+    bool out_of_reach = false;                ///< nothing promises it, at any risk
+    std::string reason;                       ///< two sentences, with the numbers
+};
+
+/// What a search may spend on a sheet.
+struct DesignLimits {
+    std::size_t cells = 12;
+    double minutes = 30;
+    double risk = 0.25;
+};
+
+/// Designs the first or next sheet for a target from what is known. `request` gives number, aim, base and the size of
+/// the cells; `seen`: cells that were burned before, 0 = the first sheet.
+/// Errors: search.no_cells when nothing near the base can be set, those of plan_free_sheet().
+[[nodiscard]] Expected<DesignedSheet> design_sheet(const Scene& scene, const Target& target,
+                                                   const SheetRequest& request, const FilmPosterior& known,
+                                                   const DesignLimits& limits, const Recipe& labels, int threads = 1);
+
+/// A target as a search takes it.
+[[nodiscard]] Goal goal_of(const Target& target);
+
+} // namespace finch

@@ -1,0 +1,184 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/damage.h"
+
+#include "search/film_fit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <Eigen/Cholesky>
+#include <numbers>
+
+namespace finch {
+namespace {
+
+using Eigen::ArrayXd;
+using Eigen::Index;
+using Eigen::MatrixXd;
+using Eigen::VectorXd;
+
+constexpr int heats = 97, tears = 49;
+constexpr double threshold_reach = 1.2, never_surer = 0.05;
+
+double rises(double x) {
+    return 1 / (1 + std::exp(std::clamp(-x / damage_width, -50.0, 50.0)));
+}
+
+double whole_share(double ln, double sd) {
+    return 0.5 * std::erfc(ln / std::hypot(sd, damage_width) / std::numbers::sqrt2);
+}
+
+/// ln of the chance of what was seen, when the local rest is g.
+double ln_chance(const DamageSeen& c, double heat, double tear, double g) {
+    const double whole = (1 - rises(c.trial.heat_ln + heat + g)) * (1 - rises(c.trial.tear_ln + tear + g));
+    return std::log(std::max(c.spoiled ? 1 - whole : whole, 1e-22));
+}
+
+struct Thresholds {
+    double heat = 0, heat_sd = damage_prior_sd, tear = 0, tear_sd = damage_prior_sd;
+};
+
+/// Whole cells and spoiled ones say together how much earlier or later this bench spoils metal. Which of the two causes
+/// spoiled a cell is not seen: both are told at once.
+Thresholds thresholds(std::span<const DamageSeen> seen, const VectorXd& rest) {
+    const ArrayXd heat = ArrayXd::LinSpaced(heats, -threshold_reach, threshold_reach),
+                  tear = ArrayXd::LinSpaced(tears, -threshold_reach, threshold_reach);
+    Eigen::ArrayXXd l(heats, tears);
+    for (Index t = 0; t < tears; ++t)
+        l.col(t) = -0.5 * (heat.square() + tear(t) * tear(t)) / (damage_prior_sd * damage_prior_sd);
+    for (Index i = 0; i < rest.size(); ++i) {
+        const DamageSeen& c = seen[static_cast<std::size_t>(i)];
+        const ArrayXd by_heat = heat.unaryExpr([&](double h) { return rises(c.trial.heat_ln + h + rest(i)); });
+        for (Index t = 0; t < tears; ++t) {
+            const ArrayXd whole = (1 - by_heat) * (1 - rises(c.trial.tear_ln + tear(t) + rest(i)));
+            l.col(t) += (c.spoiled ? 1 - whole : whole).max(1e-22).log();
+        }
+    }
+    l = (l - l.maxCoeff()).exp();
+    l /= l.sum();
+    const ArrayXd by_heat = l.rowwise().sum(), by_tear = l.colwise().sum();
+    Thresholds out;
+    out.heat = (by_heat * heat).sum();
+    out.tear = (by_tear * tear).sum();
+    out.heat_sd = std::hypot(std::sqrt((by_heat * (heat - out.heat).square()).sum()), never_surer);
+    out.tear_sd = std::hypot(std::sqrt((by_tear * (tear - out.tear).square()).sum()), never_surer);
+    return out;
+}
+
+} // namespace
+
+/// The rest at the cells: a Gaussian about its likeliest values (Laplace).
+struct DamagePosterior::Rest {
+    std::vector<Trial> trials;
+    VectorXd pull;  ///< inverse prior covariance on the likeliest values
+    MatrixXd lower; ///< Cholesky factor of prior covariance + what each cell leaves open
+
+    /// Mean and covariance at other settings.
+    [[nodiscard]] VectorXd mean(const MatrixXd& cross) const { return cross * pull; }
+    [[nodiscard]] MatrixXd known(const MatrixXd& cross) const {
+        return lower.triangularView<Eigen::Lower>().solve(MatrixXd(cross.transpose()));
+    }
+};
+
+DamagePosterior::DamagePosterior(std::span<const DamageSeen> seen, double rest_sd) : rest_sd_(rest_sd) {
+    if (seen.empty())
+        return;
+    const auto n = static_cast<Index>(seen.size());
+    auto rest = std::make_shared<Rest>();
+    for (const DamageSeen& c : seen)
+        rest->trials.push_back(c.trial);
+    const MatrixXd k = rest_sd * rest_sd * likenesses(rest->trials, rest->trials);
+    VectorXd g = VectorXd::Zero(n);
+    Thresholds at;
+    // Thresholds with the rest held, then the rest with the thresholds held: each step climbs the same hill.
+    for (int round = 0; round < (rest_sd > 0 ? 6 : 1); ++round) {
+        at = thresholds(seen, g);
+        for (int step = 0; rest_sd > 0 && step < 8; ++step) {
+            VectorXd bend(n), push(n);
+            constexpr double d = 0.02;
+            for (Index i = 0; i < n; ++i) {
+                const auto l = [&](double more) {
+                    return ln_chance(seen[static_cast<std::size_t>(i)], at.heat, at.tear, g(i) + more);
+                };
+                push(i) = (l(d) - l(-d)) / (2 * d);
+                // No surer than a cell can be of a border as wide as this.
+                bend(i) = std::clamp(-(l(d) + l(-d) - 2 * l(0)) / (d * d), 0.05, 40.0);
+            }
+            MatrixXd c = k;
+            c.diagonal() += bend.cwiseInverse();
+            const Eigen::LLT<MatrixXd> llt(c);
+            rest->pull = llt.solve(g + push.cwiseQuotient(bend));
+            const VectorXd next = k * rest->pull;
+            // Half steps: far from the border the hill is a cliff on one side and flat on the other.
+            const VectorXd moved = (next - g).cwiseMax(-0.3).cwiseMin(0.3);
+            g += 0.7 * moved;
+            rest->lower = llt.matrixL();
+        }
+    }
+    if (rest_sd > 0) {
+        MatrixXd c = k;
+        c.diagonal().array() += 1e-6;
+        rest->pull = c.llt().solve(g);
+    }
+    heat_ = at.heat;
+    heat_sd_ = at.heat_sd;
+    tear_ = at.tear;
+    tear_sd_ = at.tear_sd;
+    if (rest_sd > 0)
+        rest_ = std::move(rest);
+}
+
+std::vector<double> DamagePosterior::chances(std::span<const Trial> trials) const {
+    const auto n = static_cast<Index>(trials.size());
+    VectorXd mean = VectorXd::Zero(n), var = VectorXd::Constant(n, rest_sd_ * rest_sd_);
+    if (rest_ != nullptr) {
+        const MatrixXd cross = rest_sd_ * rest_sd_ * likenesses(trials, rest_->trials);
+        mean = rest_->mean(cross);
+        var -= rest_->known(cross).colwise().squaredNorm();
+    }
+    std::vector<double> out;
+    for (Index i = 0; i < n; ++i) {
+        const Trial& t = trials[static_cast<std::size_t>(i)];
+        const double sd = std::sqrt(std::max(var(i), 0.0));
+        out.push_back(1 - whole_share(t.heat_ln + heat_ + mean(i), std::hypot(heat_sd_, sd)) *
+                              whole_share(t.tear_ln + tear_ + mean(i), std::hypot(tear_sd_, sd)));
+    }
+    return out;
+}
+
+std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> trials, std::size_t count,
+                                                       Draws& draws) const {
+    const auto n = static_cast<Index>(trials.size());
+    VectorXd mean = VectorXd::Zero(n);
+    MatrixXd lower;
+    if (rest_sd_ > 0) {
+        MatrixXd c = rest_sd_ * rest_sd_ * likenesses(trials, trials);
+        if (rest_ != nullptr) {
+            const MatrixXd cross = rest_sd_ * rest_sd_ * likenesses(trials, rest_->trials);
+            mean = rest_->mean(cross);
+            const MatrixXd known = rest_->known(cross);
+            c -= known.transpose() * known;
+        }
+        lower = steady_cholesky(c);
+    }
+    std::vector<std::vector<bool>> out;
+    VectorXd z(n);
+    for (std::size_t w = 0; w < count; ++w) {
+        const double heat = heat_ + heat_sd_ * draws.normal(), tear = tear_ + tear_sd_ * draws.normal();
+        VectorXd rest = mean;
+        if (rest_sd_ > 0) {
+            for (double& v : z)
+                v = draws.normal();
+            rest += lower.triangularView<Eigen::Lower>() * z;
+        }
+        std::vector<bool> world;
+        for (Index i = 0; i < n; ++i) {
+            const Trial& t = trials[static_cast<std::size_t>(i)];
+            world.push_back(std::max(t.heat_ln + heat, t.tear_ln + tear) + rest(i) > 0);
+        }
+        out.push_back(std::move(world));
+    }
+    return out;
+}
+
+} // namespace finch
