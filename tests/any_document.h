@@ -146,8 +146,13 @@ inline ProofSheet sheet() {
     s.cell_width = mm(number(1, 10));
     s.cell_height = mm(number(1, 10));
     s.gap = mm(number(0.5, 3));
+    if (coin()) {
+        s.own_columns = static_cast<std::size_t>(*rc::gen::inRange(1, 27));
+        for (int i = *rc::gen::inRange(1, 30); i > 0; --i)
+            s.own.push_back(recipe().setting);
+    }
     for (std::size_t i = 0; i < s.cells(); ++i)
-        s.left_out.push_back(*rc::gen::inRange(0, 5) == 0);
+        s.left_out.push_back(*rc::gen::inRange(0, 5) == 0 || (s.free() && i >= s.own.size()));
     return s;
 }
 
@@ -177,7 +182,7 @@ inline SheetReading reading(const ProofSheet& of) {
         CellReading c;
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
-            c = {CellState::read, lab(), number(0, 5), number(0, 40)};
+            c = {CellState::read, lab(), number(0, 5), number(0, 40), coin()};
         r.cells.push_back(c);
     }
     return r;

@@ -4,6 +4,7 @@
 
 #include "app/instruments/sheet_view.h"
 
+#include <QCheckBox>
 #include <QListView>
 
 using namespace finch;
@@ -98,4 +99,78 @@ TEST_CASE("from the demo to a saved dark anneal and a saved blue by two sheets e
     CHECK(book->pictures(reading.id).value().size() == 2);
     CHECK(whole.body["evidence"]["sheets"].get<int>() == 2);
     CHECK(whole.setup["focus"]["confirmed"]["by"] == "OD");
+}
+
+TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and designed again to a saved recipe",
+          "[flow]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    int sheet = 0;
+    std::size_t ticked = 0;
+    {
+        DrivenWindow w(folder.path());
+        w.keys(QKeySequence(QStringLiteral("Ctrl+1")));
+        w.click("confirm_focus");
+        w.keys(QKeySequence(QStringLiteral("Ctrl+3")));
+        w.keys(QKeySequence(QStringLiteral("Alt+2")));
+        w.choose("target", QStringLiteral("deep blue"));
+        const auto designed = [&](std::size_t sheets) {
+            REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == sheets; }, 60000));
+            INFO(w.window().status_text().toStdString());
+            REQUIRE(w.round()->sheet.free());
+            CHECK_FALSE(w.round()->reason.empty());
+        };
+        w.click("design_cells");
+        designed(1);
+        CHECK(w.round()->sheet.own.size() <= 12);
+        // A choice like any other, until it is burned.
+        w.keys(QKeySequence::Undo);
+        CHECK(w.workbench().rounds().empty());
+        w.keys(QKeySequence::Redo);
+        REQUIRE(w.round() != nullptr);
+        w.click("next_act");
+        REQUIRE(w.wait_idle());
+        REQUIRE(w.round()->reading);
+        const auto first = w.flow().ranking();
+        REQUIRE(first.size() > 1);
+        // The best is ticked as spoiled: it never wins again, and the photograph's reading is not touched by undo.
+        ticked = first.front().cell;
+        sheet = w.round()->sheet.number;
+        w.flow().choose_cell(ticked);
+        auto* tick = w.find<QCheckBox>("spoiled");
+        REQUIRE(tick->isVisible());
+        QTest::mouseClick(tick, Qt::LeftButton, {}, QPoint(8, tick->height() / 2));
+        REQUIRE(w.wait_idle());
+        CHECK(w.round()->reading->cells[ticked].spoiled);
+        CHECK(w.flow().ranking().front().cell == first[1].cell);
+        w.keys(QKeySequence::Undo);
+        CHECK(w.round()->reading->cells[ticked].spoiled);
+        // By the keyboard it is whole again, and spoiled again.
+        w.flow().choose_cell(ticked);
+        for (const bool spoiled : {false, true}) {
+            w.keys(QKeySequence(Qt::CTRL | Qt::Key_J));
+            REQUIRE(w.wait_idle());
+            CHECK(w.round()->reading->cells[ticked].spoiled == spoiled);
+        }
+        w.pass(300);
+        w.keys(QKeySequence(QStringLiteral("Ctrl+N")));
+        designed(2);
+        CHECK(w.round()->sheet.own.size() <= 12);
+        w.click("next_act");
+        REQUIRE(w.wait_idle());
+        const auto ranked = w.flow().ranking();
+        REQUIRE_FALSE(ranked.empty());
+        INFO("best " << ranked.front().de << ", " << w.round()->reason);
+        CHECK(ranked.front().passes);
+        w.keys(QKeySequence::Save);
+        w.name_recipe(QStringLiteral("noon line, by design"));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved.has_value(); }, 5000));
+        w.window().close();
+    }
+    // What was ticked is in the record.
+    DrivenWindow again(folder.path());
+    const app::Round* r = again.workbench().round(sheet);
+    REQUIRE(r != nullptr);
+    CHECK(r->sheet.free());
+    CHECK(r->reading->cells[ticked].spoiled);
 }

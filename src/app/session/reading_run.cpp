@@ -24,6 +24,17 @@ std::string new_uid() {
     return QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
 }
 
+/// Now, or just after the last reading of the sheet: of two readings the later one counts, also within one second and
+/// when the clock was set back.
+std::string after_last(const Workbench& w, int sheet) {
+    const std::string now = w.now_utc();
+    const Ledger::Sheet* known = w.ledger().sheet(sheet);
+    if (known == nullptr || !known->read || known->read->when_utc < now)
+        return now;
+    const auto last = QDateTime::fromString(QString::fromStdString(known->read->when_utc), Qt::ISODate);
+    return last.isValid() ? to_utc_text(last.addSecs(1)).toStdString() : now;
+}
+
 } // namespace
 
 /// Everything the worker needs, as values.
@@ -180,9 +191,9 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
     PhotoSetting setting;
     setting.camera = workbench_.draft().camera;
     setting.corners_px = corners_px;
-    const auto work = std::make_shared<const Work>(
-        Work{std::move(sources), setting, *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
-             known != nullptr ? known->observations : std::vector<Observation>(), new_uid(), workbench_.now_utc()});
+    const auto work = std::make_shared<const Work>(Work{
+        std::move(sources), setting, *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
+        known != nullptr ? known->observations : std::vector<Observation>(), new_uid(), after_last(workbench_, sheet)});
     const int turn = ++*turn_;
     not_found_.reset();
     set(Step::reading);
@@ -220,7 +231,7 @@ void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
                                           workbench_.scene_of(*r, r->before),
                                           known != nullptr ? known->observations : std::vector<Observation>(),
                                           new_uid(),
-                                          workbench_.now_utc()});
+                                          after_last(workbench_, sheet)});
     const auto result = std::make_shared<Result>();
     result->reading = *r->reading;
     result->reading.cells[cell].spoiled = spoiled;

@@ -124,7 +124,7 @@ std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& 
     for (std::size_t i = 0; i < (sheet.free() ? sheet.own.size() : sheet.cells()); ++i)
         places.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
     if (sheet.free())
-        return burn_order(places);
+        return cool_order(places);
     std::vector<std::size_t> out(places.size());
     std::iota(out.begin(), out.end(), std::size_t{0});
     return out;

@@ -15,8 +15,11 @@ struct CellPlace {
 
 /// Cells of a plain grid, row by row, 6 x 5 mm apart; as near to a square as four columns or more allow.
 [[nodiscard]] std::vector<CellPlace> cell_grid(std::size_t count);
-/// An order that keeps cells burned one after another apart, so that none preheats the next.
+/// An order that keeps cells burned one after another apart: far from the last four, one by one.
 [[nodiscard]] std::vector<std::size_t> burn_order(std::span<const CellPlace> places);
+/// The same with pairs swapped as long as that leaves less heat where the next cells are burned: one by one the last
+/// few are left beside each other. Equal cells of a few seconds are assumed.
+[[nodiscard]] std::vector<std::size_t> cool_order(std::span<const CellPlace> places);
 
 /// What a cell gives to the plate.
 struct CellHeat {

@@ -5,6 +5,7 @@
 #include "search/film_fit.h"
 
 #include <algorithm>
+#include <boost/math/special_functions/erf.hpp>
 #include <cmath>
 #include <Eigen/Cholesky>
 #include <numbers>
@@ -140,8 +141,15 @@ std::vector<double> DamagePosterior::chances(std::span<const Trial> trials) cons
     for (Index i = 0; i < n; ++i) {
         const Trial& t = trials[static_cast<std::size_t>(i)];
         const double sd = std::sqrt(std::max(var(i), 0.0));
-        out.push_back(1 - whole_share(t.heat_ln + heat_ + mean(i), std::hypot(heat_sd_, sd)) *
-                              whole_share(t.tear_ln + tear_ + mean(i), std::hypot(tear_sd_, sd)));
+        // The rest moves both borders at once: summed over it, evenly in its share.
+        constexpr int parts = 9;
+        double whole = 0;
+        for (int k = 0; k < parts; ++k) {
+            const double z = -std::numbers::sqrt2 * boost::math::erfc_inv((2 * k + 1.0) / parts);
+            const double rest = mean(i) + sd * z;
+            whole += whole_share(t.heat_ln + heat_ + rest, heat_sd_) * whole_share(t.tear_ln + tear_ + rest, tear_sd_);
+        }
+        out.push_back(1 - whole / parts);
     }
     return out;
 }
@@ -174,7 +182,9 @@ std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> tr
         std::vector<bool> world;
         for (Index i = 0; i < n; ++i) {
             const Trial& t = trials[static_cast<std::size_t>(i)];
-            world.push_back(std::max(t.heat_ln + heat, t.tear_ln + tear) + rest(i) > 0);
+            // The border itself is not sharp: two cells of one setting need not come out alike.
+            const double blur = damage_width * draws.normal();
+            world.push_back(std::max(t.heat_ln + heat, t.tear_ln + tear) + rest(i) + blur > 0);
         }
         out.push_back(std::move(world));
     }
