@@ -6,8 +6,10 @@
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
 #include "app/stations/proof/proof_station.h"
+#include "evidence/film_evidence.h"
 #include "formats/data_folder.h"
 #include "physics/patch.h"
+#include "proof/designed_sheet.h"
 #include "recipe/plan.h"
 #include "recipe/regime_map.h"
 #include "recipe/weigh.h"
@@ -294,6 +296,46 @@ void logbook_filter() {
                 ours * 1e3, bare * 1e3, ours / bare);
 }
 
+/// The next cells from what was seen before: learning, candidates and design together.
+void search_cells() {
+    const Setup& setup = demo().setup;
+    const auto metal = materials().find(setup.stock.metal).value();
+    const Scene scene{materials(), *metal, setup.bench, setup.stock};
+    const Fill fill{mm(5), 20};
+    Recipe base = demo().recipe;
+    base.process = Process::colour;
+    const auto all = candidates(base, setup.bench, false);
+    const auto then = std::make_shared<const Setup>(setup);
+    const double one = seconds([&] { (void)predict(scene, base, fill); }, 200);
+    for (const std::size_t count : {0, 60, 3000}) {
+        std::vector<Observation> seen;
+        for (std::size_t i = 0; seen.size() < count; ++i) {
+            Observation o;
+            o.piece = "sheet " + std::to_string(i / 48);
+            o.place = std::to_string(i % 48);
+            o.when_utc = std::to_string(100000 + i);
+            o.recipe = all[(7 * i) % all.size()];
+            o.fill = fill;
+            o.setup = then;
+            const auto p = predict(scene, o.recipe, fill, straight);
+            o.colour = p ? p->lab() : Lab{50, 0, 0};
+            seen.push_back(std::move(o));
+        }
+        SheetRequest request;
+        request.base = base;
+        const Recipe labels = label_recipe(scene).value();
+        const int threads = std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
+        const double took = seconds(
+            [&] {
+                const auto known = film_posterior(materials(), setup, seen, threads).value();
+                (void)design_sheet(scene, {"deep blue", {35, 3, -33}, false, 3}, request, known, {}, labels, threads)
+                    .value();
+            },
+            3);
+        std::printf("next cells after %zu: %.0f ms, %.0f predictions\n", count, 1e3 * took, took / one);
+    }
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -302,8 +344,8 @@ int main(int argc, char** argv) {
     load_fonts();
     // Without a name all of it; with names only those.
     const std::vector<std::pair<std::string_view, void (*)()>> sections{
-        {"patch", patch_rate}, {"plan", plans},    {"aim", aim_board},     {"map", regime_maps},
-        {"knob", knob_move},   {"photo", reading}, {"log", logbook_filter}};
+        {"patch", patch_rate}, {"plan", plans},    {"aim", aim_board},      {"map", regime_maps},
+        {"knob", knob_move},   {"photo", reading}, {"log", logbook_filter}, {"search", search_cells}};
     const auto wanted = [&](std::string_view name) {
         return argc < 2 || std::find(argv + 1, argv + argc, name) != argv + argc;
     };

@@ -154,7 +154,6 @@ int main(int argc, char** argv) {
     if (!wait("a sheet", [&] { return flow.step() == ProofFlow::Step::idle; }))
         return 1;
     pass_minutes(9);
-    shoot(u"proof-second-round"_s);
     window.proof().show_page(ProofStation::Page::tune);
     wait("the surface", [&] { return window.proof().tune().worker().finished(); });
     wait("the alternatives", [&] { return !window.aims().alternatives().empty(); });
@@ -192,6 +191,20 @@ int main(int argc, char** argv) {
         shoot(u"logbook-compare"_s);
         QMetaObject::invokeMethod(window.logbook().findChild<QObject*>(u"log_compare"_s), "click");
     }
+    window.show_station(MainWindow::StationId::proof);
+    workbench.change(u"target"_s, {}, [](Draft& d) {
+        d.target = named_targets()[2];
+        d.request.aim = "setting circle, gold band";
+    });
+    const auto sheets = workbench.rounds().size();
+    flow.design();
+    if (!wait("designed cells", [&] { return workbench.rounds().size() > sheets; }))
+        return 1;
+    flow.burn();
+    if (!wait("a sheet", [&] { return flow.step() == ProofFlow::Step::idle; }))
+        return 1;
+    pass_minutes(7);
+    shoot(u"proof-design"_s);
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {
         d.setup.stock = *stamp;

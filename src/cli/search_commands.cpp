@@ -92,13 +92,12 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
     const auto target = recipe ? target_of(o) : tl::unexpected(recipe.error());
     if (!target)
         return tl::unexpected(target.error());
-    const auto labels = label_recipe(loaded->scene());
-    const auto seen = labels ? seen_before(context, o, loaded->setup) : tl::unexpected(labels.error());
-    if (!seen)
-        return tl::unexpected(seen.error());
-    const auto known = film_posterior(*context.materials, loaded->setup, *seen, threads());
-    if (!known)
-        return tl::unexpected(known.error());
+    const auto seen = seen_before(context, o, loaded->setup);
+    const auto known =
+        seen ? film_posterior(*context.materials, loaded->setup, *seen, threads()) : tl::unexpected(seen.error());
+    const auto labels = known ? label_recipe(loaded->scene()) : tl::unexpected(known.error());
+    if (!labels)
+        return tl::unexpected(labels.error());
     SheetRequest request;
     request.number = o.number;
     request.aim = o.aim.empty() ? target->name : o.aim;

@@ -94,6 +94,7 @@ const std::vector<Deed>& deeds() {
          [](Session& s) {
              s.workbench.change({}, {}, [](Draft& d) { d.setup.bench.lens_index = 1 - d.setup.bench.lens_index; });
          }},
+        {"tick a cell", [](Session& s) { s.flow.tick_spoiled(0, true); }},
         {"save the recipe", [](Session& s) { s.flow.save_recipe(QStringLiteral("meanwhile")); }},
     };
     return all;
@@ -356,4 +357,55 @@ TEST_CASE("what was asked for in the last moment is kept: the end waits for it",
         recorder.record(e, {}, {});
     }
     CHECK(Outbox(outbox).waiting().size() + Logbook::open(logbook).value()->list().value().size() == times);
+}
+
+TEST_CASE("cells that are designed are planned for what lies there then, whatever is done meanwhile", "[orders]") {
+    const auto designed = [](Session& s) { return QTest::qWaitFor([&] { return !s.flow.designing(); }, 60000); };
+    SECTION("another lot or lens: nothing is planned, and it is said") {
+        for (const char* name : {"another lot", "another lens"}) {
+            Session s;
+            s.flow.design();
+            std::ranges::find(deeds(), std::string_view(name), [](const Deed& d) {
+                return std::string_view(d.name);
+            })->run(s);
+            REQUIRE(designed(s));
+            CHECK(s.workbench.rounds().empty());
+            CHECK(s.said.back().first.contains(QStringLiteral("Design them again")));
+        }
+    }
+    SECTION("cancelled: nothing is planned") {
+        Session s;
+        s.flow.design();
+        s.flow.cancel();
+        CHECK_FALSE(s.flow.designing());
+        QTest::qWait(300);
+        CHECK(s.workbench.rounds().empty());
+    }
+    SECTION(
+        "asked for twice, or with another sheet planned meanwhile: one sheet of free cells with a number of its own") {
+        Session s;
+        s.flow.design();
+        s.flow.design();
+        s.flow.plan(false);
+        REQUIRE(designed(s));
+        REQUIRE(s.workbench.rounds().size() == 2);
+        CHECK_FALSE(s.workbench.rounds()[0].sheet.free());
+        CHECK(s.workbench.rounds()[1].sheet.free());
+        CHECK(s.workbench.rounds()[0].sheet.number != s.workbench.rounds()[1].sheet.number);
+    }
+    SECTION("the end of the program does not wait for it, and what is undone comes back") {
+        {
+            Session s;
+            s.flow.design();
+        }
+        Session s;
+        s.flow.design();
+        REQUIRE(designed(s));
+        REQUIRE(s.workbench.rounds().size() == 1);
+        const ProofSheet planned = s.workbench.round()->sheet;
+        s.workbench.undo_stack().undo();
+        CHECK(s.workbench.rounds().empty());
+        s.workbench.undo_stack().redo();
+        CHECK(s.workbench.round()->sheet == planned);
+    }
 }

@@ -182,3 +182,44 @@ TEST_CASE("a sheet is planned, burned and read without a window", "[cli]") {
     CHECK(wrong.code == 1);
     CHECK(wrong.err["error"]["code"] == "photo.wrong_sheet");
 }
+
+TEST_CASE("cells are designed, burned, read and designed again without a window", "[cli]") {
+    QTemporaryDir dir;
+    const auto in_folder = [&](const char* name) { return dir.filePath(QString::fromLatin1(name)); };
+    const auto keep = [&](const char* name, const json& document) {
+        QFile file(in_folder(name));
+        REQUIRE(file.open(QFile::WriteOnly));
+        file.write(QByteArray::fromStdString(document.dump()));
+    };
+    const Run first = run(words("proof suggest --within 4 --target") << QStringLiteral("deep blue"), noon);
+    REQUIRE(first.code == 0);
+    CHECK(first.out["version"] == 2);
+    CHECK(first.out["free"]["cells"].size() <= 12);
+    const double promise = first.out["search"]["promise"];
+    CHECK(promise > 0.1);
+    CHECK(first.out["search"]["why"].get<std::string>().find("deep blue") != std::string::npos);
+    keep("sheet.json", first.out);
+    REQUIRE(run(words("proof burn --speed-up 100000 --sheet")
+                << in_folder("sheet.json") << QStringLiteral("--photo") << in_folder("photo.png"))
+                .code == 0);
+    const Run read = run(words("proof read --sheet")
+                         << in_folder("sheet.json") << QStringLiteral("--photo") << in_folder("photo.png"));
+    REQUIRE(read.code == 0);
+    keep("reading.json", read.out);
+    const QStringList seen{QStringLiteral("--sheet"), in_folder("sheet.json"), QStringLiteral("--reading"),
+                           in_folder("reading.json")};
+    const Run next =
+        run(words("proof suggest --number 2 --within 4 --target") << QStringLiteral("deep blue") << seen, noon);
+    REQUIRE(next.code == 0);
+    CHECK(next.out["free"]["cells"].size() <= 6);
+    CHECK(next.out["search"].contains("best_so_far"));
+    const Run learned = run(words("proof learn") << seen);
+    REQUIRE(learned.code == 0);
+    CHECK(learned.out["cells"] == read.out["cells"].size());
+    CHECK(learned.out["orders"][0]["weight"].get<double>() > 0.3);
+    // What does not go together is refused with what helps.
+    CHECK(run(words("proof learn --sheet") << in_folder("sheet.json")).err["error"]["code"] == "use.pairs");
+    CHECK(run(words("proof suggest --target puce"), noon).err["error"]["code"] == "target.unknown");
+    CHECK(run(words("proof suggest --lab 120 0 0"), noon).err["error"]["code"] == "target.lab");
+    CHECK(run(words("proof suggest --stock finishing-stamp-brass"), noon).err["error"]["code"] == "search.no_film");
+}

@@ -42,12 +42,10 @@ void CellDesigner::start() {
     [[maybe_unused]] const auto running = run_in_background([self, work, turn, turns = turn_] {
         auto result = guarded("designing cells", [&]() -> Expected<DesignedSheet> {
             const Scene scene = work->scene.scene();
-            const auto labels = label_recipe(scene);
+            const auto posterior = film_posterior(scene.materials, work->scene.setup, work->seen, threads_for_work());
+            const auto labels = posterior ? label_recipe(scene) : tl::unexpected(posterior.error());
             if (!labels)
                 return tl::unexpected(labels.error());
-            const auto posterior = film_posterior(scene.materials, work->scene.setup, work->seen, threads_for_work());
-            if (!posterior)
-                return tl::unexpected(posterior.error());
             return design_sheet(scene, work->target, work->request, *posterior, {}, *labels, threads_for_work());
         });
         QMetaObject::invokeMethod(

@@ -67,16 +67,11 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     auto* plan = new QPushButton(tr("Plan this sheet"), this);
     plan->setObjectName(u"plan_sheet"_s);
     plan->setProperty("primary", true);
-    auto* design = new QPushButton(tr("Design cells"), this);
-    design->setObjectName(u"design_cells"_s);
-    design->setToolTip(tr("Give each cell a setting of its own, so that few cells reach the target on most benches"));
     auto* save = new QPushButton(tr("Save recipe"), this);
     save->setObjectName(u"save_recipe"_s);
     buttons->addWidget(suggest);
     buttons->addWidget(save);
-    design_ = design;
     buttons->addStretch();
-    buttons->addWidget(design);
     buttons->addWidget(plan);
     right->addSpacing(4);
     right->addLayout(buttons);
@@ -101,7 +96,6 @@ PlanPage::PlanPage(Workbench& workbench, ProofFlow& flow, QWidget* parent)
         flow_.suggest_opening(workbench_.draft().request.across.knob, workbench_.draft().request.down.knob);
     });
     connect(plan, &QPushButton::clicked, this, &PlanPage::plan_asked);
-    connect(design, &QPushButton::clicked, this, &PlanPage::design_asked);
     connect(save, &QPushButton::clicked, this, &PlanPage::save_asked);
     idle_.setSingleShot(true);
     idle_.setInterval(120);
@@ -142,8 +136,15 @@ void PlanPage::add_target(QGridLayout* grid) {
     grid->addWidget(target_, 1, 1, 1, 2);
     grid->addWidget(target_lab_, 1, 3);
     grid->addWidget(pick, 1, 4);
-    grid->addWidget(text_label(tr("accept ΔE₀₀ up to"), TextStyle::body, this), 2, 1, 1, 2);
-    grid->addWidget(accept_, 2, 3);
+    design_ = new QPushButton(tr("Design cells"), this);
+    design_->setObjectName(u"design_cells"_s);
+    design_->setToolTip(tr("Give each cell a setting of its own, so that few cells reach the target on most benches "
+                           "(Ctrl+D)"));
+    design_->setProperty("small", true);
+    connect(design_, &QPushButton::clicked, this, &PlanPage::design_asked);
+    grid->addWidget(text_label(tr("accept ΔE₀₀ ≤"), TextStyle::body, this), 2, 1);
+    grid->addWidget(accept_, 2, 2);
+    grid->addWidget(design_, 2, 3, 1, 2);
     const auto set_target = [this](const Target& t) {
         workbench_.change(tr("target"), u"target"_s, [t](Draft& d) { d.target = t; });
     };

@@ -325,7 +325,8 @@ std::vector<RoundView> round_views(const Workbench& w) {
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
                 if (r.reading->cells[c].state == CellState::read) {
                     v.colours[c] = r.reading->cells[c].lab;
-                    best = std::min(best, distance(target, r.reading->cells[c].lab));
+                    if (!r.reading->cells[c].spoiled)
+                        best = std::min(best, distance(target, r.reading->cells[c].lab));
                 }
             v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1)) : QString();
         } else {
