@@ -14,7 +14,7 @@ namespace {
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
-constexpr std::size_t most_cells = 150; // in one regression
+constexpr std::size_t most_cells = 100; // in one regression: the newest, which is what callers put first
 
 /// Thickness of settings in one mode, or by the prior alone.
 struct Thickness {
