@@ -353,6 +353,17 @@ std::vector<RoundView> round_views(const Workbench& w) {
         if (next->hoped_de)
             v.best = hope_text(*next->hoped_de, next->hoped_spread);
         out.push_back(std::move(v));
+    } else if (const Round* r = w.round();
+               r != nullptr && r->sheet.free() && r->reading && r->sheet.number == w.rounds().back().sheet.number) {
+        // What it promises is worked out when it is asked for.
+        out.back().reason = QObject::tr("Next: cells designed from all that was read here.");
+        RoundView v;
+        v.title = QObject::tr("Sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
+        v.note = QObject::tr("proposed");
+        v.proposed = true;
+        v.axes = QObject::tr("free cells");
+        v.cost = QObject::tr("6 cells at most");
+        out.push_back(std::move(v));
     }
     return out;
 }
