@@ -21,6 +21,10 @@ SheetPlanner::SheetPlanner(Workbench& workbench, QObject* parent)
 void SheetPlanner::design() {
     if (designer_.running())
         return;
+    if (!traits(workbench_.draft().recipe.process).lasting_colour)
+        return workbench_.say(
+            tr("Only films have a colour to search for. Take a recipe for a dark or coloured mark first."),
+            State::warn);
     designer_.start();
     workbench_.say(tr("Designing the cells for %1 …").arg(QString::fromStdString(workbench_.draft().target.name)));
 }
