@@ -44,7 +44,7 @@ void CellTable::reload() {
             else if (r->reading) {
                 const CellReading& c = r->reading->cells.at(i);
                 row[own + 5] = c.state != CellState::read ? tr("hidden") : c.spoiled ? tr("spoiled") : lab_text(c.lab);
-                if (c.state == CellState::read) {
+                if (c.state == CellState::read && !c.spoiled) { // else its colour is no film's
                     row[own + 6] = from_utf8(colour_name(c.lab));
                     row[own + 7] = screen_number(distance(workbench_.draft().target, c.lab), 2);
                     row[own + 8] = screen_number(c.unevenness, 2);
