@@ -117,7 +117,7 @@ double true_miss(const Goal& goal, const Burned& b) {
 }
 
 /// The program's search. With an oracle it ends as the schools do, when the cell it picks is truly good; without, when
-/// it believes so itself. `ticked`: the operator ticks what is visibly spoiled, as the schools' operators see it.
+/// it believes so itself. The operator ticks what is visibly spoiled, as the schools' operators see it.
 Result search(const Shop& shop, HiddenBench& bench, const Goal& goal, const std::vector<Trial>& all, int seed,
               bool oracle) {
     Result r;

@@ -361,9 +361,10 @@ Expected<std::size_t> export_cells_csv(const Logbook& logbook, const EntryFilter
             const Recipe recipe = cell_recipe(*sheet, i);
             for (const Knob knob : all_knobs)
                 text += "," + format_number(knob_value(recipe, knob), 9);
-            text += c.state == CellState::read ? fmt::format(",read,{:.3f},{:.3f},{:.3f},{:.3f},{:.3f}\n", c.lab.l,
-                                                             c.lab.a, c.lab.b, c.unevenness, c.within_de)
-                                               : ",hidden,,,,,\n";
+            text += c.state == CellState::read
+                        ? fmt::format(",{},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f}\n", c.spoiled ? "spoiled" : "read",
+                                      c.lab.l, c.lab.a, c.lab.b, c.unevenness, c.within_de)
+                        : ",hidden,,,,,\n";
         }
         written += text.empty() ? 0 : 1;
         if (const auto done = write_all(out, text); !done)

@@ -152,6 +152,13 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
             REQUIRE(w.wait_idle());
             CHECK(w.round()->reading->cells[ticked].spoiled == spoiled);
         }
+        // Saved all the same it is kept as a failure, not as a proof.
+        w.keys(QKeySequence::Save);
+        w.name_recipe(QStringLiteral("a lesson"));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == "a lesson"; }, 5000));
+        EntryFilter recipes;
+        recipes.kind = EntryKind::recipe;
+        CHECK(w.logbook()->list(recipes).value().front().outcome == Outcome::bad);
         w.pass(300);
         w.keys(QKeySequence(QStringLiteral("Ctrl+N")));
         designed(2);
@@ -164,7 +171,7 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
         CHECK(ranked.front().passes);
         w.keys(QKeySequence::Save);
         w.name_recipe(QStringLiteral("noon line, by design"));
-        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved.has_value(); }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved->name == "noon line, by design"; }, 5000));
         w.window().close();
     }
     // What was ticked is in the record.

@@ -228,3 +228,14 @@ TEST_CASE("free cells burn in an order that keeps neighbours apart, and come bac
     CHECK(plan_free_sheet(request(9), std::vector<Setting>(151), demo().setup.bench, labels).error().code ==
           "proof.no_cells");
 }
+
+TEST_CASE("the next sheet is laid round the chosen cell, but never round a spoiled one", "[proof]") {
+    SheetReading r;
+    r.cells.resize(3, {CellState::read, {40, 0, 0}, 0, 1, false});
+    const std::vector<RankedCell> ranked{{2, 1, 0, 1, true}, {0, 2, 0, 1, true}};
+    CHECK(middle_cell(r, {}, ranked) == 2);
+    CHECK(middle_cell(r, 0, ranked) == 0);
+    r.cells[0].spoiled = true;
+    CHECK(middle_cell(r, 0, ranked) == 2);
+    CHECK(middle_cell(r, 99, ranked) == 2);
+}

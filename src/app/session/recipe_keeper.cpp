@@ -17,6 +17,12 @@ void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& t
     e.parent_uid = r.reading_uid;
     if (c.state != CellState::read)
         return;
+    if (c.spoiled) {
+        // A failure is worth keeping, and must not read as a proof.
+        e.outcome = Outcome::bad;
+        e.summary = fmt::format("spoiled: cell {} of sheet {:02}", cell_name(r.sheet, cell), r.sheet.number);
+        return;
+    }
     const double de = distance(target, c.lab);
     e.outcome = de <= target.accept_de ? Outcome::good : Outcome::caution;
     e.summary = fmt::format("cell {} of sheet {:02}, {} from {}", cell_name(r.sheet, cell), r.sheet.number,

@@ -95,7 +95,7 @@ void SheetPlanner::plan_next() {
         return workbench_.say(tr("Read this sheet first: the next one follows from what it shows."), State::warn);
     if (r->sheet.free())
         return design();
-    const std::size_t cell = d.cell.value_or(ranked.front().cell);
+    const std::size_t cell = middle_cell(*r->reading, d.cell, ranked);
     auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.scene());
     if (!next)
         return workbench_.fail(next.error());

@@ -107,6 +107,11 @@ std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, 
     return out;
 }
 
+std::size_t middle_cell(const SheetReading& reading, std::optional<std::size_t> chosen,
+                        const std::vector<RankedCell>& ranked) {
+    return chosen && *chosen < reading.cells.size() && !reading.cells[*chosen].spoiled ? *chosen : ranked.front().cell;
+}
+
 json to_json(const SheetReading& r, const ProofSheet& sheet) {
     static const char* const states[]{"read", "hidden", "left out"};
     json cells = json::array();

@@ -70,6 +70,11 @@ struct RankedCell {
 [[nodiscard]] std::vector<RankedCell> rank(const SheetReading& reading, const Target& target,
                                            const SheetForecast& forecast);
 
+/// Round which cell a next sheet is laid: the chosen one, or the best where none is chosen or the chosen one is
+/// spoiled. `ranked` must not be empty.
+[[nodiscard]] std::size_t middle_cell(const SheetReading& reading, std::optional<std::size_t> chosen,
+                                      const std::vector<RankedCell>& ranked);
+
 [[nodiscard]] nlohmann::json to_json(const SheetReading& reading, const ProofSheet& sheet);
 /// Reads a `finch-reading` document that belongs to the sheet.
 [[nodiscard]] Expected<SheetReading> reading_from_json(const nlohmann::json& document, const ProofSheet& sheet,

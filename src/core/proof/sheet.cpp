@@ -5,6 +5,7 @@
 #include "document/json_fields.h"
 #include "proof/layout.h"
 #include "quantity/format.h"
+#include "search/burn_order.h"
 
 #include <algorithm>
 #include <cmath>
@@ -228,8 +229,7 @@ Expected<ProofSheet> plan_free_sheet(const SheetRequest& r, const std::vector<Se
     sheet.gap = r.gap;
     sheet.label_recipe = labels;
     sheet.own = cells;
-    const auto root = static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(cells.size()))));
-    sheet.own_columns = std::min(cells.size(), std::max<std::size_t>(4, root));
+    sheet.own_columns = grid_columns(cells.size());
     sheet.left_out.assign(sheet.cells(), false);
     for (std::size_t i = cells.size(); i < sheet.cells(); ++i)
         sheet.left_out[i] = true;

@@ -15,9 +15,13 @@ double square_mm(const CellPlace& a, const CellPlace& b) {
 
 } // namespace
 
-std::vector<CellPlace> cell_grid(std::size_t count) {
+std::size_t grid_columns(std::size_t count) {
     const auto root = static_cast<std::size_t>(std::ceil(std::sqrt(static_cast<double>(count))));
-    const std::size_t columns = std::min(count, std::max<std::size_t>(4, root));
+    return std::min(count, std::max<std::size_t>(4, root));
+}
+
+std::vector<CellPlace> cell_grid(std::size_t count) {
+    const std::size_t columns = grid_columns(count);
     std::vector<CellPlace> out;
     for (std::size_t i = 0; i < count; ++i)
         out.push_back({6.0 * static_cast<double>(i % columns), 5.0 * static_cast<double>(i / columns)});

@@ -13,7 +13,9 @@ struct CellPlace {
     double x_mm = 0, y_mm = 0; ///< centre
 };
 
-/// Cells of a plain grid, row by row, 6 x 5 mm apart; as near to a square as four columns or more allow.
+/// Columns of a grid of cells that is as near to a square as four columns or more allow.
+[[nodiscard]] std::size_t grid_columns(std::size_t count);
+/// Cells of a plain grid, row by row, 6 x 5 mm apart.
 [[nodiscard]] std::vector<CellPlace> cell_grid(std::size_t count);
 /// An order that keeps cells burned one after another apart: far from the last four, one by one.
 [[nodiscard]] std::vector<std::size_t> burn_order(std::span<const CellPlace> places);

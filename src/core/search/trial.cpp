@@ -16,7 +16,7 @@
 namespace finch {
 namespace {
 
-constexpr double step_absorbed = 0.15, step_spot = 0.10, step_warmth_k = 40;
+constexpr double step_absorbed = 0.15, step_spot = 0.10, step_warmer = 40;
 constexpr double reference_ln_nm = 3.9120230054281460; // ln 50: about there the slope turns
 
 double normal_score(double share) {
@@ -32,7 +32,7 @@ public:
           lens_(scene.bench.lens()), wider_(with_spot(std::exp(step_spot))), narrower_(with_spot(std::exp(-step_spot))),
           more_(scene.metal), less_(scene.metal) {
         part_.growth_gain = warmer_.growth_gain = 1;
-        warmer_.start_temperature_c += step_warmth_k;
+        warmer_.start_temperature_c += step_warmer;
         more_.absorptance *= std::exp(step_absorbed);
         less_.absorptance *= std::exp(-step_absorbed);
     }
@@ -58,7 +58,7 @@ public:
         t.gaa = std::clamp((up_a + down_a - 2 * t.g) / (step_absorbed * step_absorbed), -40.0, 40.0);
         t.gs = std::clamp((up_s - down_s) / (2 * step_spot), -40.0, 10.0);
         t.gss = std::clamp((up_s + down_s - 2 * t.g) / (step_spot * step_spot), -80.0, 80.0);
-        t.gt = std::clamp((up_t - t.g) / step_warmth_k, 0.0, 0.05);
+        t.gt = std::clamp((up_t - t.g) / step_warmer, 0.0, 0.05);
         t.at = {std::log(middle.pattern.areal_dose_j_m2 * 1e-6), std::log(middle.pattern.pulses_per_m2 * 1e-6 / 8e4),
                 std::log(middle.pattern.peak_fluence_j_m2 * 1e-4), std::log(middle.pulse.peak_power_w / 600)};
         t.haze = middle.look.haze;

@@ -127,7 +127,7 @@ std::optional<NextSheet> proposed(const Workbench& w) {
     const auto ranked = rank(*r->reading, d.target, w.forecast());
     if (ranked.empty() || r->sheet.free()) // free cells are designed when they are asked for
         return std::nullopt;
-    auto next = next_sheet(r->sheet, *r->reading, d.target, d.cell.value_or(ranked.front().cell), w.scene());
+    auto next = next_sheet(r->sheet, *r->reading, d.target, middle_cell(*r->reading, d.cell, ranked), w.scene());
     return next ? std::optional(std::move(*next)) : std::nullopt;
 }
 
@@ -467,7 +467,7 @@ QString next_act_text(const Workbench& w, NextAct act) {
     case NextAct::plan_next:
         return QObject::tr("Plan sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
     case NextAct::wait:
-        return QObject::tr("Reading …");
+        return QObject::tr("Working …");
     }
     return {};
 }

@@ -64,7 +64,7 @@ RegimeMapView regime_map_view(const Workbench& w, const TuneWorker& worker) {
             continue;
         for (std::size_t i = 0; i < round.sheet.cells(); ++i) {
             const CellReading& cell = round.reading->cells.at(i);
-            if (cell.state != CellState::read)
+            if (cell.state != CellState::read || cell.spoiled)
                 continue;
             const Recipe tested = cell_recipe(round.sheet, i);
             const double x = v.map->across.share(knob_value(tested, v.map->across.knob));
