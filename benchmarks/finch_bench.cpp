@@ -7,6 +7,7 @@
 #include "app/shell/main_window.h"
 #include "app/stations/proof/proof_station.h"
 #include "evidence/film_evidence.h"
+#include "evidence/learn.h"
 #include "formats/data_folder.h"
 #include "physics/patch.h"
 #include "proof/designed_sheet.h"
@@ -62,6 +63,28 @@ void predict_without_colour_angles(benchmark::State& state) {
                                          demo().recipe, demo().fill, straight));
 }
 BENCHMARK(predict_without_colour_angles)->Unit(benchmark::kMicrosecond);
+
+/// The same after one sheet was read: what its cells taught is asked for each setting.
+void predict_taught(benchmark::State& state) {
+    const auto metal = materials().find(demo().setup.stock.metal).value();
+    const Scene scene{materials(), *metal, demo().setup.bench, demo().setup.stock};
+    std::vector<Observation> seen;
+    for (int i = 0; i < 48; ++i) {
+        Observation o;
+        o.piece = "sheet";
+        o.place = std::to_string(i);
+        o.recipe = demo().recipe;
+        o.recipe.setting.scan_speed *= 0.6 + 0.02 * i;
+        o.fill = demo().fill;
+        o.setup = std::make_shared<const Setup>(demo().setup);
+        o.colour = predict(scene, o.recipe, o.fill, straight)->lab();
+        seen.push_back(std::move(o));
+    }
+    const Scene taught = scene.knowing(learn(materials(), seen));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(predict(taught, demo().recipe, demo().fill, straight));
+}
+BENCHMARK(predict_taught)->Unit(benchmark::kMicrosecond);
 
 double seconds(const std::function<void()>& work, int times) {
     QElapsedTimer clock;

@@ -104,31 +104,6 @@ inline Lab lab() {
 inline Target target() {
     return {text(), lab(), coin(), number(0.1, 20)};
 }
-inline MeasuredPoints measured_points() {
-    std::vector<MeasuredPoint> out;
-    for (int n = *rc::gen::inRange(0, 5); n > 0; --n)
-        out.push_back({number(1, 100), number(1, 500), number(1, 1000), number(10, 5000), number(10, 500)});
-    return out;
-}
-inline Evidence evidence() {
-    Evidence e;
-    e.growth_gain = number(0.25, 4);
-    e.growth_fit_ln = number(0, 1);
-    e.film_points = measured_points();
-    e.depth_gain = number(0.2, 4);
-    e.depth_fit_ln = number(0, 1);
-    e.depth_points = measured_points();
-    e.coat_gain = number(0.2, 4);
-    e.coat_fit_ln = number(0, 1);
-    e.coat_points = measured_points();
-    e.depth_coupons = *rc::gen::inRange(0, 9);
-    e.compound_coupling = number(0.05, 0.9);
-    e.power_ladders = *rc::gen::inRange(0, 9);
-    e.sheets = *rc::gen::inRange(0, 9);
-    e.cells = *rc::gen::inRange(0, 400);
-    return e;
-}
-
 inline ProofSheet sheet() {
     ProofSheet s;
     s.number = *rc::gen::inRange(0, highest_sheet_number + 1);

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "any_document.h"
+#include "any_evidence.h"
 #include "app/session/draft.h"
 
 namespace finch::tests::any {

@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
+#include "evidence/evidence_json.h"
 #include "formats/data_folder.h"
 #include "formats/file_out.h"
 #include "recipe/check.h"

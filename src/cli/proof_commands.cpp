@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "bench_link/local_bench.h"
+#include "evidence/evidence_json.h"
 #include "evidence/learn.h"
 #include "formats/data_folder.h"
 #include "formats/file_out.h"
@@ -288,7 +289,7 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
     const Evidence known = learn(scene.materials, places);
     if (known.sheets > 0) {
         const Agreement agreed = agreement(scene.materials, places, {}, known);
-        out["learned"] = to_json(known);
+        out["learned"] = evidence_document(known);
         out["learned"].update({{"before_de00", agreed.before_de}, {"after_de00", agreed.after_de}});
     }
     if (!o.target.empty()) {

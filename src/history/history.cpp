@@ -3,6 +3,7 @@
 #include "history/history.h"
 
 #include "bench/bench_json.h"
+#include "evidence/evidence_json.h"
 #include "evidence/learn.h"
 #include "formats/picture_file.h"
 #include "proof/layout.h"
@@ -230,7 +231,7 @@ void Workshop::save(Recipe recipe, const char* target, Outcome outcome, const st
               {"version", 1},
               {"recipe", to_json(recipe)},
               {"target", to_json(target_of(target))},
-              {"evidence", to_json(evidence)}};
+              {"evidence", evidence_document(evidence)}};
     if (const auto p = predict({materials_, **metal, setup_.bench, setup_.stock, evidence}, recipe, {mm(10), 100}))
         e.body["prediction"] = to_json(*p);
     add(e);

@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
+#include "evidence/evidence_json.h"
 #include "quantity/format.h"
 #include "recipe/predict.h"
 
@@ -62,7 +63,7 @@ Entry entry_of(const BurnedSheet& s, const std::string& metal, const std::string
               {"version", 1},
               {"sheet", to_json(s.sheet)},
               {"target", to_json(s.target)},
-              {"known_before", to_json(s.known_before)},
+              {"known_before", evidence_document(s.known_before)},
               {"reason", s.reason},
               {"burned_s", s.burned_s}};
     if (s.hoped_de) {

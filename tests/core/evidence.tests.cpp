@@ -1,11 +1,16 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo_bench.h"
+#include "evidence/evidence_json.h"
+#include "evidence/film_evidence.h"
 #include "evidence/learn.h"
+#include "physics/colour_difference.h"
 #include "proof/next_sheet.h"
 #include "proof/observed.h"
+#include "search/taught_film.h"
 
 #include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
 #include <random>
 #include <rapidcheck.h>
 #include <rapidcheck/catch.h>
@@ -98,6 +103,83 @@ TEST_CASE("evidence learns from what counts, and from nothing else", "[evidence]
         CHECK(learn(materials(), odd) == Evidence{});
         CHECK(agreement(materials(), odd, {}, {}).cells == 0);
     }
+}
+
+TEST_CASE("the card, the map and the next cells tell one film", "[evidence]") {
+    const DemoBench demo;
+    const auto places = shown(demo.sheet(1), demo.setup, 0.8, "r1", "", 1);
+    const Evidence known = learn(materials(), places);
+    const FilmPosterior posterior = film_posterior(materials(), demo.setup, places).value();
+    const auto reread = evidence_from_json(evidence_document(known), "f");
+    REQUIRE(reread);
+    const Fill cell{mm(5), 20};
+    std::vector<Recipe> recipes;
+    for (double speed = 300; speed < 3000; speed *= 1.3)
+        for (const double power : {12.0, 22.0, 40.0}) {
+            recipes.push_back(DemoBench::blue());
+            recipes.back().setting.scan_speed = mm_per_second(speed);
+            recipes.back().setting.power_percent = power;
+        }
+    const auto planned = trials(demo.scene(), recipes, cell);
+    REQUIRE(planned.size() == recipes.size());
+    const auto told = posterior.told(planned, posterior.likeliest());
+    int films = 0;
+    for (std::size_t i = 0; i < recipes.size(); ++i) {
+        INFO(i);
+        const Prediction p = predict(demo.scene(known), recipes[i], cell, straight).value();
+        CHECK(predict(demo.scene(*reread), recipes[i], cell, straight).value() == p);
+        CHECK(predict(demo.scene(known), recipes[i], cell, unseen)->shares == p.shares);
+        CHECK(p.oxide_nm() ==
+              Approx(std::min(std::exp(told[i].ln_nm), materials().model.scale_limit_m * 1e9)).epsilon(1e-9));
+        if (posterior.modes().size() == 1)
+            CHECK(p.film_spread_ln == Approx(std::hypot(std::sqrt(told[i].variance), 0.03)).epsilon(1e-6));
+        if (!p.film_seen())
+            continue;
+        ++films;
+        // The table of a search has a step of 2 nm; the card works the film out.
+        const Lab film = posterior.table().at(p.oxide_nm(), told[i].haze);
+        const Lab seen{film.l + told[i].shift.l, film.a + told[i].shift.a, film.b + told[i].shift.b};
+        CHECK(delta_e00(seen, p.lab()) < 0.5);
+    }
+    CHECK(films > 15);
+    // More growth than learned, as between lots, comes on top of it.
+    Evidence more = known;
+    more.growth_gain *= 1.21;
+    const double before = predict(demo.scene(known), recipes[4], cell)->oxide_nm(),
+                 after = predict(demo.scene(more), recipes[4], cell)->oxide_nm();
+    CHECK(after / before == Approx(1.1).epsilon(0.01));
+    // On another metal it says nothing.
+    const auto titanium = materials().find("titanium-2").value();
+    const Scene other{materials(), *titanium, demo.setup.bench, demo.setup.stock};
+    CHECK(predict(other.knowing(known), recipes[4], cell)->lab() == predict(other, recipes[4], cell)->lab());
+}
+
+TEST_CASE("a cell that was ticked as spoiled moves the borders that every prediction tells", "[evidence]") {
+    const DemoBench demo;
+    auto places = shown(demo.sheet(1), demo.setup, 1, "r1", "");
+    const Evidence whole = learn(materials(), places);
+    // The hottest cells of the sheet come out molten, long before the model says so.
+    std::vector<std::pair<double, Observation*>> hottest;
+    for (Observation& o : places)
+        hottest.emplace_back(predict(demo.scene(), o.recipe, o.fill)->melt_index, &o);
+    std::ranges::sort(hottest, std::greater{}, [](const auto& h) { return h.first; });
+    for (int i = 0; i < 6; ++i)
+        hottest[static_cast<std::size_t>(i)].second->spoiled = true;
+    const Evidence spoiled = learn(materials(), places);
+    const auto film = [&](const Evidence& e, const Observation& o) {
+        return predict(demo.scene(e), o.recipe, o.fill)->shares.film();
+    };
+    const Observation &hot = *hottest.front().second, &mild = *hottest.back().second;
+    CHECK(film(spoiled, hot) < film(whole, hot) - 0.2);
+    CHECK(film(spoiled, mild) == Approx(film(whole, mild)).margin(0.1));
+    // Ticks alone, with no colour read, teach the borders and leave the film to the physics.
+    for (Observation& o : places)
+        o.colour.reset();
+    const Evidence ticks = learn(materials(), places);
+    CHECK(ticks.cells == 0);
+    CHECK(film(ticks, hot) < film({}, hot));
+    CHECK(predict(demo.scene(ticks), mild.recipe, mild.fill)->lab() ==
+          predict(demo.scene(), mild.recipe, mild.fill)->lab());
 }
 
 TEST_CASE("a depth gauge teaches the depth gain as the photograph teaches the film", "[evidence]") {

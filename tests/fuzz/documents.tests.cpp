@@ -5,6 +5,7 @@
 #include "bench/bench_json.h"
 #include "bench_link/protocol.h"
 #include "document/json_fields.h"
+#include "evidence/evidence_json.h"
 #include "evidence/learn.h"
 #include "formats/picture_file.h"
 #include "physics/colour_text.h"
@@ -23,6 +24,14 @@ using namespace finch::tests;
 using json = nlohmann::json;
 
 namespace {
+
+std::string taught_document() {
+    SeenCell cell;
+    cell.lab = {62, 4, 30};
+    Evidence e;
+    e.films = {std::make_shared<const TaughtFilm>("stainless-316", std::vector<SeenCell>{cell, cell}, 0.9)};
+    return evidence_document(e).dump();
+}
 
 /// A document through text and back.
 template <typename Read>
@@ -176,7 +185,7 @@ TEST_CASE("every document comes back from a file as it was", "[documents]") {
         const Target t = any::target();
         RC_ASSERT(again(to_json(t), [](const json& j) { return target_from_json(j); }) == t);
         const Evidence e = any::evidence();
-        RC_ASSERT(again(to_json(e), [](const json& j) { return evidence_from_json(j, "f"); }) == e);
+        RC_ASSERT(again(evidence_document(e), [](const json& j) { return evidence_from_json(j, "f"); }) == e);
     });
     rc::prop("draft", [] {
         const app::Draft d = any::draft();
@@ -303,7 +312,7 @@ TEST_CASE("nothing that is nearly a document is thrown, hangs, or is taken for g
              (void)focus_confirmation(*e);
              return std::nullopt;
          }},
-        {"evidence", {to_json(Evidence{}).dump()}, document_reader([](const json& j) {
+        {"evidence", {evidence_document(Evidence{}).dump(), taught_document()}, document_reader([](const json& j) {
              return evidence_from_json(j, "f");
          })},
         {"answer of a bench",

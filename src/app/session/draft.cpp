@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
+#include "evidence/evidence_json.h"
 
 #include <algorithm>
 #include <array>
@@ -53,7 +54,7 @@ json planned_json(const PlannedSheet& p) {
              {"setup", to_json(p.setup)},
              {"reason", p.reason},
              {"hoped_spread", p.hoped_spread},
-             {"before", to_json(p.before)}};
+             {"before", evidence_document(p.before)}};
     if (p.hoped_de)
         out["hoped_de00"] = *p.hoped_de;
     return out;

@@ -3,6 +3,7 @@
 #include "app/session/recipe_keeper.h"
 
 #include "bench/bench_json.h"
+#include "evidence/evidence_json.h"
 #include "quantity/format.h"
 
 #include <fmt/format.h>
@@ -58,7 +59,7 @@ void RecipeKeeper::save(const QString& name) {
               {"version", 1},
               {"recipe", to_json(recipe)},
               {"target", to_json(d.target)},
-              {"evidence", to_json(workbench_.evidence())}};
+              {"evidence", evidence_document(workbench_.evidence())}};
     if (const auto& p = workbench_.prediction())
         e.body["prediction"] = to_json(*p);
     const Round* r = workbench_.round();

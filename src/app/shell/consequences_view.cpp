@@ -34,11 +34,8 @@ SwatchView swatch_view(const Workbench& w, const Prediction& p, int tilt_index) 
         }
         return v;
     }
-    const FilmOptics& film = *w.metal().film;
-    const double x = p.mark.oxide.thickness_m;
-    const Spectrum hemi = film.hemispherical(x);
-    for (std::size_t i = 0; i < tilt_steps; ++i)
-        v.tilt[i] = specular_included(film, x, p.mark.look.haze, 5.0 * static_cast<double>(i), hemi).lab;
+    const std::vector<Lab> tilt = tilted_colours(p, w.metal(), 5.0, tilt_steps);
+    std::ranges::copy(tilt, v.tilt.begin());
     const ColourBand band = colour_band(p, w.metal(), 5.0 * tilt_index);
     v.thinner = band.thinner;
     v.middle = band.middle;

@@ -14,6 +14,9 @@ namespace {
 constexpr double within_per_sd = 2.3;
 /// The newest cells say all that matters: a bench with more has been somewhere else since.
 constexpr std::size_t most_places = 400;
+/// From here on a cell that nobody ticked was not looked at: it tells neither a film nor a whole surface. A search does
+/// not burn such cells.
+constexpr double sure_damage = 0.9;
 
 } // namespace
 
@@ -30,7 +33,9 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
     for (const Observation* o : newest_of_each(observations))
         if ((o->colour || o->spoiled) && evidence_key(*o->setup) == key)
             places.push_back(o);
-    std::ranges::stable_sort(places, std::greater{}, [](const Observation* o) { return o->when_utc; });
+    // As long as all are used their order must not matter to the last bit: reading again changes nothing.
+    if (places.size() > FilmPosterior::most_cells)
+        std::ranges::stable_sort(places, std::greater{}, [](const Observation* o) { return o->when_utc; });
     places.resize(std::min(places.size(), most_places));
     std::vector<SeenCell> cells;
     // Cells of one burning share their set-up, and are emulated together.
@@ -49,6 +54,10 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
             if (emulated[next].recipe == places[i]->recipe) {
                 const Observation& o = *places[i];
                 const bool told = o.colour.has_value();
+                if (!o.spoiled && DamagePosterior().chances({&emulated[next], 1}).front() > sure_damage) {
+                    ++next;
+                    continue;
+                }
                 cells.push_back({std::move(emulated[next]), told ? *o.colour : Lab(),
                                  told ? std::max(0.63, o.colour_within / within_per_sd) : unread_sd, o.spoiled});
                 ++next;

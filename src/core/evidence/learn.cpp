@@ -3,9 +3,10 @@
 #include "evidence/learn.h"
 
 #include "bench/bench_json.h"
+#include "evidence/film_evidence.h"
 #include "physics/colour_difference.h"
-#include "physics/film_table.h"
 #include "recipe/predict.h"
+#include "search/taught_film.h"
 
 #include <algorithm>
 #include <cmath>
@@ -15,23 +16,8 @@ namespace finch {
 namespace {
 
 constexpr std::size_t fewest_colours = 3;
-constexpr double likely_ln = 0.6; // of a gain before anything is known
-// Median CIEDE2000 that is left after the fit: up to here it says nothing against it, from there on nothing for it.
-constexpr double fits_de = 5, misfits_de = 14;
-
-/// A place whose colour is that of a film, with the film that the physics alone predicts.
-struct FilmPlace {
-    MeasuredPoint at;
-    double nm = 0;
-    double haze = 0;
-    Lab measured;
-    double weight = 1;
-};
-
-/// Growth goes with the square of the thickness, beyond the film that is there from the start.
-double grown_nm(double nm, double gain, double native_nm) {
-    return std::sqrt(native_nm * native_nm + gain * (nm * nm - native_nm * native_nm));
-}
+// Median CIEDE2000 that is left after the fit: from here on no film that the model knows shows these colours.
+constexpr double misfits_de = 14;
 
 double median(std::vector<double> values) {
     if (values.empty())
@@ -41,80 +27,65 @@ double median(std::vector<double> values) {
     return *middle;
 }
 
-class FilmFit {
-public:
-    FilmFit(const Materials& materials, const Metal& metal, std::vector<FilmPlace> places)
-        : places_(std::move(places)), colours_(*metal.film), native_nm_(materials.model.native_oxide_m * 1e9) {}
-
-    [[nodiscard]] const std::vector<FilmPlace>& places() const { return places_; }
-    [[nodiscard]] double difference(const FilmPlace& p, double gain) const {
-        return delta_e00(colours_.at(grown_nm(p.nm, gain, native_nm_), p.haze), p.measured);
-    }
-    [[nodiscard]] double best_gain() const {
-        const double coarse = best(places_, 0.1, 8);
-        return best(places_, coarse / 1.04, coarse * 1.04);
-    }
-    /// ln of the gain that each place asks for by itself, near that of all together.
-    [[nodiscard]] std::vector<double> own_ln_gains(double gain) const {
-        std::vector<double> own;
-        for (const FilmPlace& p : places_) {
-            const double coarse = best({p}, gain / 2, gain * 2);
-            own.push_back(std::log(best({p}, coarse / 1.012, coarse * 1.012)));
-        }
-        return own;
-    }
-    [[nodiscard]] double median_difference(double gain) const {
-        std::vector<double> out;
-        for (const FilmPlace& p : places_)
-            out.push_back(difference(p, gain));
-        return median(std::move(out));
-    }
-    [[nodiscard]] double median_ratio(double before, double after) const {
-        std::vector<double> out;
-        for (const FilmPlace& p : places_)
-            out.push_back(grown_nm(p.nm, after, native_nm_) / grown_nm(p.nm, before, native_nm_));
-        return median(std::move(out));
-    }
-
-private:
-    [[nodiscard]] double cost(const std::vector<FilmPlace>& places, double gain) const {
-        double sum = 0, weight = 0;
-        for (const FilmPlace& p : places) {
-            // Ten and no further, so that a burnt or dirty place does not pull the fit.
-            sum += p.weight * std::min(difference(p, gain), 10.0);
-            weight += p.weight;
-        }
-        // Hues come again with the next order of the film: of two gains that fit alike the likelier one is taken.
-        const double unlikely = std::log(gain) / likely_ln;
-        return sum / weight + 0.25 * unlikely * unlikely;
-    }
-    [[nodiscard]] double best(const std::vector<FilmPlace>& places, double from, double to) const {
-        constexpr int steps = 150;
-        double found = 1, lowest = 1e9;
-        for (int i = 0; i <= steps; ++i) {
-            const double gain = from * std::pow(to / from, static_cast<double>(i) / steps);
-            if (const double c = cost(places, gain); c < lowest) {
-                lowest = c;
-                found = gain;
-            }
-        }
-        return found;
-    }
-
-    std::vector<FilmPlace> places_;
-    FilmTable colours_;
-    double native_nm_;
+/// One gain that says most of what the cells taught, and how well it is known.
+struct Summary {
+    double gain = 1, fit_ln = 0;
+    std::size_t films = 0; ///< cells thick enough to show a colour
 };
+Summary summary(const FilmPosterior& known, const std::vector<Trial>& trials) {
+    std::vector<double> ln, sd;
+    Summary out;
+    const auto told = known.told(trials, known.likeliest());
+    for (std::size_t i = 0; i < trials.size(); ++i) {
+        constexpr double shows_nm = 12; // thinner ones are told from bare metal by no camera
+        if (std::exp(told[i].ln_nm) < shows_nm)
+            continue;
+        ++out.films;
+        const auto grown_ln = [&](double ln_nm) {
+            return std::log(std::max(std::exp(2 * ln_nm) - trials[i].native2_nm2, 1e-3));
+        };
+        ln.push_back(grown_ln(told[i].ln_nm) - grown_ln(trials[i].told({}).ln_nm));
+        sd.push_back(2 * std::sqrt(told[i].variance)); // growth goes with the square of the thickness
+    }
+    out.gain = std::clamp(std::exp(median(std::move(ln))), 0.05, 20.0);
+    out.fit_ln = median(std::move(sd));
+    return out;
+}
 
-/// Colours that say something about the film: thinner ones look bare, thicker ones are pale beyond telling.
-std::optional<FilmPlace> film_place(const Scene& scene, const Observation& o) {
-    if (!o.colour || o.spoiled)
-        return std::nullopt;
-    const auto p = predict(scene, o.recipe, o.fill, straight);
-    if (!p || p->shares.film() + p->shares[Effect::none] < 0.3 || p->oxide_nm() < 6 || p->oxide_nm() > 600)
-        return std::nullopt;
-    return FilmPlace{measured_point(p->mark), p->oxide_nm(), p->mark.look.haze, *o.colour,
-                     std::clamp(2 / std::max(o.colour_within, 0.5), 0.05, 1.0)};
+void learn_films(Evidence& out, const Materials& materials, std::span<const Observation> observations,
+                 const std::vector<const Observation*>& places) {
+    if (places.empty())
+        return;
+    const Setup& setup = *places.front()->setup;
+    const auto known = film_posterior(materials, setup, observations);
+    if (!known)
+        return; // no film of this metal shows a colour
+    std::vector<Trial> used;
+    std::vector<double> left;
+    const auto fitted = known->fitted();
+    for (std::size_t i = 0; i < fitted.size(); ++i)
+        if (fitted[i]) {
+            used.push_back(known->cells()[i].trial);
+            left.push_back(delta_e00(*fitted[i], known->cells()[i].lab));
+        }
+    std::set<std::string> pieces;
+    for (const Observation* o : places)
+        if ((o->colour || o->spoiled) && evidence_key(*o->setup) == evidence_key(setup))
+            pieces.insert(o->piece);
+    const Summary s = used.empty() ? Summary() : summary(*known, used);
+    if (s.films >= fewest_colours && median(left) <= misfits_de) {
+        out.growth_gain = s.gain;
+        out.growth_fit_ln = s.fit_ln;
+        out.films = {std::make_shared<const TaughtFilm>(setup.stock.metal, *known, s.gain)};
+        out.sheets = static_cast<int>(pieces.size());
+        out.cells = static_cast<int>(used.size());
+    } else if (std::ranges::any_of(known->cells(), &SeenCell::spoiled)) {
+        std::vector<SeenCell> of_damage = known->cells();
+        for (SeenCell& c : of_damage)
+            c.read_sd = unread_sd;
+        out.films = {std::make_shared<const TaughtFilm>(setup.stock.metal, std::move(of_damage), 1.0)};
+        out.sheets = static_cast<int>(pieces.size());
+    }
 }
 
 /// Settings far enough from each other to tell: a band knows no finer distance.
@@ -124,32 +95,6 @@ MeasuredPoints thinned(const std::vector<MeasuredPoint>& points, const std::arra
     for (const MeasuredPoint& p : points)
         if (out.empty() || distance_spread(out, p, slopes) > apart)
             out.push_back(p);
-    return out;
-}
-
-struct Read {
-    std::shared_ptr<const Metal> metal;
-    std::vector<FilmPlace> films;
-    std::set<std::string> film_pieces;
-};
-
-Read films_of(const Materials& materials, const std::vector<const Observation*>& observations) {
-    Read out;
-    if (observations.empty())
-        return out;
-    const std::string key = evidence_key(*observations.front()->setup);
-    const auto metal = materials.find(observations.front()->setup->stock.metal);
-    if (!metal || (*metal)->film == nullptr || !(*metal)->film->has_oxide())
-        return out;
-    out.metal = *metal;
-    for (const Observation* o : observations) {
-        if (evidence_key(*o->setup) != key)
-            continue;
-        if (const auto place = film_place({materials, **metal, o->setup->bench, o->setup->stock}, *o)) {
-            out.films.push_back(*place);
-            out.film_pieces.insert(o->piece);
-        }
-    }
     return out;
 }
 
@@ -223,40 +168,40 @@ std::string evidence_key(const Setup& s) {
 Evidence learn(const Materials& materials, std::span<const Observation> observations) {
     Evidence out;
     const auto places = newest_of_each(observations);
-    Read read = films_of(materials, places);
-    if (read.films.size() >= fewest_colours) {
-        const FilmFit fit(materials, *read.metal, std::move(read.films));
-        const double gain = fit.best_gain();
-        const double left = fit.median_difference(gain);
-        if (left > misfits_de) {
-            learn_depth(out, materials, places); // no film that the model knows shows these colours
-            return out;
-        }
-        out.growth_gain = gain;
-        out.growth_fit_ln =
-            std::hypot(gain_error(fit.own_ln_gains(gain), materials.model.join), 0.1 * std::max(0.0, left - fits_de));
-        std::vector<MeasuredPoint> points;
-        for (const FilmPlace& place : fit.places())
-            points.push_back(place.at);
-        out.film_points = thinned(points, materials.model.join.film_slopes);
-        out.sheets = static_cast<int>(read.film_pieces.size());
-        out.cells = static_cast<int>(fit.places().size());
-    }
+    learn_films(out, materials, observations, places);
     learn_depth(out, materials, places);
     return out;
 }
 
 Agreement agreement(const Materials& materials, std::span<const Observation> observations, const Evidence& before,
                     const Evidence& after) {
-    Read read = films_of(materials, newest_of_each(observations));
+    const auto places = newest_of_each(observations);
     Agreement out;
-    if (read.films.size() < fewest_colours)
+    const auto metal = places.empty() ? Expected<std::shared_ptr<const Metal>>(nullptr)
+                                      : materials.find(places.front()->setup->stock.metal);
+    if (!metal || *metal == nullptr || (*metal)->film == nullptr || !(*metal)->film->has_oxide())
         return out;
-    const FilmFit fit(materials, *read.metal, std::move(read.films));
-    out.cells = fit.places().size();
-    out.thickness_ratio = fit.median_ratio(before.growth_gain, after.growth_gain);
-    out.before_de = fit.median_difference(before.growth_gain);
-    out.after_de = fit.median_difference(after.growth_gain);
+    std::vector<double> ratios, before_de, after_de;
+    for (const Observation* o : places) {
+        if (!o->colour || o->spoiled || evidence_key(*o->setup) != evidence_key(*places.front()->setup))
+            continue;
+        const Scene scene{materials, **metal, o->setup->bench, o->setup->stock};
+        const auto then = predict(scene.knowing(before), o->recipe, o->fill, straight);
+        const auto now = predict(scene.knowing(after), o->recipe, o->fill, straight);
+        // Thinner films look bare, thicker ones are pale beyond telling.
+        if (!then || !now || now->shares.film() + now->shares[Effect::none] < 0.3 || now->oxide_nm() < 6 ||
+            now->oxide_nm() > 600)
+            continue;
+        ratios.push_back(now->oxide_nm() / then->oxide_nm());
+        before_de.push_back(delta_e00(then->lab(), *o->colour));
+        after_de.push_back(delta_e00(now->lab(), *o->colour));
+    }
+    if (ratios.size() < fewest_colours)
+        return out;
+    out.cells = ratios.size();
+    out.thickness_ratio = median(std::move(ratios));
+    out.before_de = median(std::move(before_de));
+    out.after_de = median(std::move(after_de));
     return out;
 }
 

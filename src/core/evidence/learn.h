@@ -18,11 +18,10 @@ namespace finch {
 /// counts once, by its newest reading. Observations of other set-ups than the first one's key are ignored, as are those
 /// that do not count.
 ///
-/// Growth: the gain that makes the predicted colours meet the measured ones best. The hue repeats with the order of the
-/// film, so the gain is searched between 0.1 and 8 rather than followed downhill, near 1 first; where colours are left
-/// that no gain explains its error grows, and where nothing fits nothing is learned. Places that are read less surely
-/// and outliers count little. Depth: the weighted median of measured over predicted depth. Fewer than three usable
-/// colours, or no depth, leave that part as the physics alone has it.
+/// Films: the posterior that a search plans with (docs/search.md), which tells every setting its own thickness, look
+/// and border of damage; one gain is its summary. Where no film fits the colours none is learned. Depth: the weighted
+/// median of measured over predicted depth. Fewer than three usable colours, or no depth, leave that part as the
+/// physics alone has it.
 [[nodiscard]] Evidence learn(const Materials& materials, std::span<const Observation> observations);
 
 /// How predictions of some places agreed with what was measured there, with two states of knowledge.

@@ -38,6 +38,8 @@ const Profile& profile() {
     return p;
 }
 
+} // namespace
+
 /// One evaluation of the model, step by step.
 class Annealing {
 public:
@@ -65,6 +67,24 @@ public:
         warn();
         return out_;
     }
+    double hot_s(double absorbed, double warmer_k) {
+        absorbed_ = std::min(0.95, absorbed * metal_.absorptance * finish_.absorptance_factor);
+        start_k_ = part_.start_temperature_c + zero_c + warmer_k;
+        heat();
+        growth();
+        return out_.oxide.hot_s;
+    }
+    AnnealResult run_with(const AnnealResult& physics, const TaughtLook& film, const ViewingAngles& angles) {
+        out_ = physics;
+        out_.oxide.thickness_m = film.thickness_m;
+        out_.look.shift = film.shift;
+        see(film.haze, angles);
+        out_.neighbours = {};
+        judge();
+        out_.warnings = {};
+        warn();
+        return out_;
+    }
 
 private:
     double boiling_limit(double before_k) const {
@@ -74,10 +94,13 @@ private:
         return fluence > limit ? limit + model_.heat_kept_above_boiling * (fluence - limit) : fluence;
     }
 
+    void path();
     void heat();
     void growth();
+    void pulse_cycle();
     void removal();
     void look(const ViewingAngles& angles);
+    void see(double haze, const ViewingAngles& angles);
     void judge();
     void plate();
     void warn();
@@ -92,7 +115,23 @@ private:
     double speed_ = 0, pitch_ = 0, thickness_ = 0, radius_ = 0, start_k_ = 0, absorbed_ = 0;
     double rise_per_fluence_ = 0, heating_power_ = 0, base_k_ = 0, axis_limit_ = 0;
     std::array<double, profile_points> kept_fluence_{}, moving_{};
+    struct PerWatt {
+        double lines_k = 0, passes_k = 0, moving_k = 0;
+    };
+    std::optional<PerWatt> per_watt_; ///< rise by what depends on path and plate alone
+    std::optional<PulseCycle> cycle_;
 };
+
+void Annealing::path() {
+    if (per_watt_)
+        return;
+    const double line_s = out_.pattern.line_m / speed_;
+    per_watt_ = {
+        line_accumulation(1, out_.pattern, speed_, pitch_, thickness_, metal_, model_),
+        pass_accumulation(1 / (speed_ * pitch_), out_.pattern, out_.pattern.lines * pitch_, setting_.passes - 1,
+                          thickness_, metal_, model_),
+        moving_spot_rise(1, radius_, speed_, thickness_, metal_.conductivity_hot, metal_.diffusivity_hot(), line_s)};
+}
 
 void Annealing::heat() {
     const Profile& p = profile();
@@ -112,12 +151,11 @@ void Annealing::heat() {
     }
     h.heat_kept = kept / all;
     heating_power_ = absorbed_ * out_.pulse.average_power_w * h.heat_kept;
-    const double line_s = out_.pattern.line_m / speed_;
-    h.lines_rise = line_accumulation(heating_power_, out_.pattern, speed_, pitch_, thickness_, metal_, model_);
-    h.passes_rise = pass_accumulation(heating_power_ / (speed_ * pitch_), out_.pattern, out_.pattern.lines * pitch_,
-                                      setting_.passes - 1, thickness_, metal_, model_);
+    path();
+    h.lines_rise = heating_power_ * per_watt_->lines_k;
+    h.passes_rise = heating_power_ * per_watt_->passes_k;
     base_k_ = start_k_ + h.lines_rise + 0.5 * h.passes_rise;
-    h.moving_rise = moving_spot_rise(heating_power_, radius_, speed_, thickness_, k, diffusivity, line_s);
+    h.moving_rise = heating_power_ * per_watt_->moving_k;
     h.peclet = speed_ * (radius_ / std::numbers::sqrt2) / (4 * diffusivity);
 
     const double f = out_.pulse.frequency_hz;
@@ -141,11 +179,26 @@ void Annealing::heat() {
 void Annealing::growth() {
     if (!metal_.oxide)
         return;
+    pulse_cycle();
+    const double gain = part_.growth_gain * model_.growth_factor.at(part_.coating);
+    const Profile& p = profile();
+    double sum = 0;
+    for (std::size_t q = 1; q < profile_points; ++q)
+        sum += p.weight[q] * cycle_growth(*cycle_, {base_k_, moving_[q], kept_fluence_[q]}, metal_, gain);
+    const double grown = out_.pattern.pulses_per_m2 * 0.5 * pi * radius_ * radius_ * sum;
+    out_.oxide.thickness_m =
+        std::min(std::sqrt(model_.native_oxide_m * model_.native_oxide_m + grown), model_.scale_limit_m);
+    out_.oxide.hot_s = grown / growth_constant(metal_.melting_k, *metal_.oxide, gain);
+}
+
+void Annealing::pulse_cycle() {
+    if (cycle_)
+        return;
     const double tau = out_.pulse.pulse_width_s;
     const double f = out_.pulse.frequency_hz;
     const double k = metal_.conductivity_hot;
     const double diffusivity = metal_.diffusivity_hot();
-    PulseCycle cycle;
+    PulseCycle& cycle = cycle_.emplace();
     const auto put = [&](std::size_t i, double t, double w) {
         cycle.weight[i] = w;
         cycle.rise[i] = pulse_rise(t, tau, radius_, k, diffusivity);
@@ -164,15 +217,6 @@ void Annealing::growth() {
         const double sh = std::sinh(u);
         put(12 + i, tau + tau * sh * sh, 2 * tau * sh * std::cosh(u) * 0.5 * end * after.w[i]);
     }
-    const double gain = part_.growth_gain * model_.growth_factor.at(part_.coating);
-    const Profile& p = profile();
-    double sum = 0;
-    for (std::size_t q = 1; q < profile_points; ++q)
-        sum += p.weight[q] * cycle_growth(cycle, {base_k_, moving_[q], kept_fluence_[q]}, metal_, gain);
-    const double grown = out_.pattern.pulses_per_m2 * 0.5 * pi * radius_ * radius_ * sum;
-    out_.oxide.thickness_m =
-        std::min(std::sqrt(model_.native_oxide_m * model_.native_oxide_m + grown), model_.scale_limit_m);
-    out_.oxide.hot_s = grown / growth_constant(metal_.melting_k, *metal_.oxide, gain);
 }
 
 void Annealing::removal() {
@@ -187,23 +231,28 @@ void Annealing::removal() {
 }
 
 void Annealing::look(const ViewingAngles& angles) {
+    const double crowd = out_.pattern.pulses_per_spot / model_.haze_pulses_per_spot;
+    double texture = model_.haze_most * (1 - std::exp(-crowd * crowd)) * metal_.film->cover(out_.oxide.thickness_m);
+    texture = 1 - (1 - texture) * std::exp(-out_.removal.net_m / model_.haze_depth_m);
+    see(finish_.haze + (1 - finish_.haze) * texture, angles);
+}
+
+void Annealing::see(double haze, const ViewingAngles& angles) {
     Look& look = out_.look;
     const FilmOptics& film = *metal_.film;
     const double x = out_.oxide.thickness_m;
-    const double crowd = out_.pattern.pulses_per_spot / model_.haze_pulses_per_spot;
-    double texture = model_.haze_most * (1 - std::exp(-crowd * crowd)) * film.cover(x);
-    texture = 1 - (1 - texture) * std::exp(-out_.removal.net_m / model_.haze_depth_m);
-    look.haze = finish_.haze + (1 - finish_.haze) * texture;
+    look.haze = haze;
     look.angles = angles.count;
     if (angles.count == 0)
         return;
     const Spectrum hemi = film.hemispherical(x);
     for (std::size_t i = 0; i < angles.count; ++i) {
         const Spectrum mirror = film.surface(x, angles.at[i]);
-        look.specular_included[i] = specular_included(mirror, look.haze, angles.at[i], hemi);
-        look.room[i] = room_look(mirror, look.haze, angles.at[i], model_.room_light, model_.room_lamp_deg, hemi);
+        look.specular_included[i] = shifted(specular_included(mirror, look.haze, angles.at[i], hemi), look.shift);
+        look.room[i] = shifted(
+            room_look(mirror, look.haze, angles.at[i], model_.room_light, model_.room_lamp_deg, hemi), look.shift);
     }
-    look.specular_excluded = specular_excluded(look.haze, hemi);
+    look.specular_excluded = shifted(specular_excluded(look.haze, hemi), look.shift);
     look.blackness = std::clamp((60 - look.specular_included[0].lab.l) / 40, 0.0, 1.0);
 }
 
@@ -295,8 +344,6 @@ void Annealing::warn() {
     add_if(out_.plate.burn > 1, MarkWarning::burn);
 }
 
-} // namespace
-
 std::string_view word(Regime regime) {
     switch (regime) {
     case Regime::too_cold:
@@ -319,6 +366,24 @@ AnnealResult anneal(const Metal& metal, const ProcessModel& model, const Source&
                     const Setting& setting, const Workpiece& part, const Fill& fill, const ViewingAngles& angles) {
     assert(!input_fault(source, lens, setting, part, fill));
     return Annealing(metal, model, source, lens, setting, part, fill).run(angles);
+}
+
+AnnealResult with_film(const AnnealResult& physics, const TaughtLook& film, const Metal& metal,
+                       const ProcessModel& model, const Source& source, const Lens& lens, const Setting& setting,
+                       const Workpiece& part, const Fill& fill, const ViewingAngles& angles) {
+    return Annealing(metal, model, source, lens, setting, part, fill).run_with(physics, film, angles);
+}
+
+GrowthProbe::GrowthProbe(const Metal& metal, const ProcessModel& model, const Source& source, const Lens& lens,
+                         const Setting& setting, const Workpiece& part, const Fill& fill)
+    : annealing_(std::make_unique<Annealing>(metal, model, source, lens, setting, part, fill)) {
+    assert(!input_fault(source, lens, setting, part, fill) && metal.oxide);
+}
+GrowthProbe::~GrowthProbe() = default;
+GrowthProbe::GrowthProbe(GrowthProbe&&) noexcept = default;
+
+double GrowthProbe::hot_s(double absorbed, double warmer_k) {
+    return annealing_->hot_s(absorbed, warmer_k);
 }
 
 Expected<double> gain_from_thickness(double predicted_m, double observed_m, double gain_used,

@@ -9,6 +9,7 @@
 
 #include <array>
 #include <map>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -74,6 +75,7 @@ inline constexpr std::size_t most_angles = 3;
 /// Colours at the viewing angles asked for; angle 0 is always the first.
 struct Look {
     double haze = 0;
+    Lab shift; ///< learned: of every colour, from the film's optics and the camera
     std::size_t angles = 0;
     std::array<ViewedColour, most_angles> specular_included;
     std::array<ViewedColour, most_angles> room;
@@ -102,6 +104,8 @@ struct PlateRisk {
     double burn = 0; ///< < 0.5 safe, 0.5..1 caution, > 1 likely
     bool operator==(const PlateRisk&) const = default;
 };
+
+class Annealing;
 
 /// Everything that the annealing and colour model says about one setting.
 struct AnnealResult {
@@ -163,6 +167,35 @@ enum class InputFault {
 [[nodiscard]] AnnealResult anneal(const Metal& metal, const ProcessModel& model, const Source& source, const Lens& lens,
                                   const Setting& setting, const Workpiece& part, const Fill& fill,
                                   const ViewingAngles& angles = {});
+
+/// The film alone, of a setting on a bench that differs a little, at a fraction of the work: what the path and the
+/// plate do is worked out once.
+class GrowthProbe {
+public:
+    /// Inputs must be free of faults and outlive this; the metal must grow an oxide.
+    GrowthProbe(const Metal& metal, const ProcessModel& model, const Source& source, const Lens& lens,
+                const Setting& setting, const Workpiece& part, const Fill& fill);
+    ~GrowthProbe();
+    GrowthProbe(GrowthProbe&&) noexcept;
+    /// OxideResult::hot_s with the absorptance times a factor and the part warmer by so many K.
+    [[nodiscard]] double hot_s(double absorbed = 1, double warmer_k = 0);
+
+private:
+    std::unique_ptr<Annealing> annealing_;
+};
+
+/// What readings have taught of one setting's film.
+struct TaughtLook {
+    double thickness_m = 0;
+    double haze = 0;
+    Lab shift;
+};
+/// The same result with the film as it was learned: look, regime, margins and warnings follow it, heat and plate stay.
+/// `physics` must come from the same inputs.
+[[nodiscard]] AnnealResult with_film(const AnnealResult& physics, const TaughtLook& film, const Metal& metal,
+                                     const ProcessModel& model, const Source& source, const Lens& lens,
+                                     const Setting& setting, const Workpiece& part, const Fill& fill,
+                                     const ViewingAngles& angles = {});
 
 /// Growth gain that makes the predicted thickness come out as observed; both above the native oxide.
 [[nodiscard]] Expected<double> gain_from_thickness(double predicted_m, double observed_m, double gain_used,

@@ -240,6 +240,13 @@ Spectrum FilmOptics::hemispherical(double x) const {
     return sum;
 }
 
+ViewedColour shifted(const ViewedColour& c, const Lab& by) {
+    if (by == Lab())
+        return c; // to the last bit
+    const Lab lab{std::max(0.0, c.lab.l + by.l), c.lab.a + by.a, c.lab.b + by.b};
+    return {c.angle_deg, to_xyz(lab), lab};
+}
+
 ViewedColour specular_included(const FilmOptics& film, double x, double haze, double angle_deg, const Spectrum& hemi) {
     return specular_included(film.surface(x, angle_deg), haze, angle_deg, hemi);
 }

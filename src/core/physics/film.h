@@ -91,6 +91,9 @@ struct ViewedColour {
     bool operator==(const ViewedColour&) const = default;
 };
 
+/// The same colour moved in L*, a*, b*.
+[[nodiscard]] ViewedColour shifted(const ViewedColour& colour, const Lab& by);
+
 /// Colour with the mirror reflection included: what a photograph under diffuse light shows.
 [[nodiscard]] ViewedColour specular_included(const FilmOptics& film, double x, double haze, double angle_deg,
                                              const Spectrum& hemispherical);

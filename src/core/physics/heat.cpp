@@ -43,6 +43,11 @@ double scaled_bessel_i0(double x) {
 }
 
 double plate_factor(double fo) {
+    // Beyond these every term is below half a unit of the last place.
+    if (fo < 0.027)
+        return 1;
+    if (fo > 3.75)
+        return std::sqrt(pi * fo);
     double sum = 0;
     for (int m = 1; m <= 4; ++m)
         sum += fo < 0.6 ? std::exp(-m * m / std::max(fo, 1e-9)) : std::exp(-m * m * pi * pi * fo);
@@ -53,35 +58,6 @@ double pulse_rise(double t, double pulse_width, double radius, double conductivi
     const double scale = radius / (pulse_width * conductivity * std::sqrt(2 * pi));
     return scale * (std::atan(std::sqrt(8 * diffusivity * t) / radius) -
                     std::atan(std::sqrt(8 * diffusivity * std::max(t - pulse_width, 0.0)) / radius));
-}
-
-double moving_spot_rise(double absorbed_power, double radius, double speed, double thickness, double conductivity,
-                        double diffusivity, double line_s) {
-    const double a = radius / std::numbers::sqrt2;
-    const double peclet = speed * a / (4 * diffusivity);
-    const double reach = std::min(4 * diffusivity * line_s / (a * a), 9 / peclet + (6 / peclet) * (6 / peclet));
-    const double end = std::asinh(std::sqrt(reach));
-    std::array<double, 9> rise{};
-    const GaussRule<48>& rule = gauss_legendre<48>();
-    for (std::size_t k = 0; k < 48; ++k) {
-        const double s = std::sinh(0.5 * end * (rule.x[k] + 1));
-        const double s2 = s * s;
-        const double base =
-            0.5 * end * rule.w[k] * plate_factor(a * a * s2 / (4 * thickness * thickness)) / std::sqrt(1 + s2);
-        for (std::size_t i = 0; i < rise.size(); ++i) {
-            const double lag = peclet * s2 - 0.15 * static_cast<double>(i);
-            rise[i] += base * std::exp(-lag * lag / (1 + s2));
-        }
-    }
-    const auto top = static_cast<std::size_t>(std::max_element(rise.begin(), rise.end()) - rise.begin());
-    double best = rise[top];
-    if (top > 0 && top < 8) {
-        const double bend = 2 * rise[top] - rise[top - 1] - rise[top + 1];
-        const double tilt = rise[top - 1] - rise[top + 1];
-        if (bend > 0)
-            best += tilt * tilt / (8 * bend);
-    }
-    return absorbed_power / (std::pow(pi, 1.5) * conductivity * a) * best;
 }
 
 double line_accumulation(double absorbed_power, const Pattern& pattern, double speed, double pitch, double thickness,

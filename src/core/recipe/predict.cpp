@@ -66,7 +66,9 @@ CoatConditions coat_conditions(const Scene& s, const CoatConstants& coat, int pa
 }
 
 Workpiece workpiece(const Stock& stock, const Evidence& evidence) {
-    return {stock.finish, stock.coating, stock.thickness, stock.start_temperature_c, evidence.growth_gain};
+    // What was taught of films is told setting by setting, not by one gain.
+    return {stock.finish, stock.coating, stock.thickness, stock.start_temperature_c,
+            evidence.films ? 1 : evidence.growth_gain};
 }
 
 PulseTrain pulse_train(const PulseOutput& pulse) {
@@ -157,7 +159,7 @@ BareFacts heat_facts(const Prediction& p, const Scene& s, int passes) {
     if (!f.oxide)
         return f;
     f.film_nm = p.oxide_nm();
-    const double gain = s.evidence.growth_gain * model.growth_factor.at(s.stock.coating);
+    const double gain = workpiece(s.stock, s.evidence).growth_gain * model.growth_factor.at(s.stock.coating);
     const double grown = mark.oxide.hot_s * growth_constant(s.metal.melting_k, *s.metal.oxide, gain);
     f.film_of_pass_nm =
         1e9 * std::min(std::sqrt(model.native_oxide_m * model.native_oxide_m + grown / passes), model.scale_limit_m);
@@ -246,8 +248,38 @@ PlateOutcome plate_left(const RemovalForecast& r, const Prediction& p, const Sce
     return plate_outcome(load, s.metal, model.join);
 }
 
+/// What cells of this lot taught takes the place of what the physics says of film, look and the borders of damage.
+void take_taught(Prediction& p, BareFacts& f, const Scene& s, const Recipe& recipe, const Fill& fill,
+                 const ViewingAngles& angles) {
+    const TaughtFilms& films = s.evidence.films;
+    const auto told = films->told(s, recipe, fill, p.mark, floor_weights(f, s.materials.model.join).away,
+                                  s.evidence.growth_gain / films->growth_gain());
+    const auto see = [&](const TaughtLook& film) {
+        p.mark = with_film(p.mark, film, s.metal, s.materials.model, s.bench.source, s.bench.lens(),
+                           burned_setting(recipe), workpiece(s.stock, s.evidence), fill, angles);
+    };
+    if (!told || !told->film)
+        see({p.mark.oxide.thickness_m, p.mark.look.haze, {}});
+    if (!told)
+        return;
+    const double earlier = std::exp(told->earlier_ln);
+    f.melt_index *= earlier;
+    f.heat_index *= earlier;
+    f.boil_ratio *= earlier;
+    f.log_ratio += f.log_ratio != 0 ? told->earlier_ln : 0;
+    if (!told->film)
+        return;
+    const double native_nm = s.materials.model.native_oxide_m * 1e9, physics_nm = p.oxide_nm();
+    see(*told->film);
+    p.film_spread_ln = f.film_spread = told->spread_ln;
+    f.film_nm = p.oxide_nm();
+    const auto grown = [&](double nm) { return std::max(nm * nm - native_nm * native_nm, 0.0); };
+    const double gain = grown(physics_nm) > 0 ? grown(f.film_nm) / grown(physics_nm) : 1;
+    f.film_of_pass_nm = std::sqrt(native_nm * native_nm + gain * grown(f.film_of_pass_nm));
+}
+
 /// Film and craters of bare or thinly covered metal, joined.
-void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill, bool with_look) {
+void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fill& fill, const ViewingAngles& angles) {
     const ProcessModel& model = s.materials.model;
     const JoinModel& join = model.join;
     const double deep_um = model.removal_net_limit_m * 1e6;
@@ -255,7 +287,9 @@ void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fi
                                  0.5 * std::max(s.evidence.growth_fit_ln, join.gain_floor), model.spread.film_unproven);
     BareFacts f = heat_facts(p, s, burned_setting(recipe).passes);
     if (s.metal.removal)
-        p.removal = cut(f, p, s, recipe, with_look);
+        p.removal = cut(f, p, s, recipe, angles.count > 0);
+    if (s.evidence.films && s.metal.oxide)
+        take_taught(p, f, s, recipe, fill, angles);
     const FloorWeights w = floor_weights(f, join);
     p.melt_index = f.melt_index;
     p.share_away = w.away;
@@ -284,7 +318,7 @@ void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fi
         p.burn_index = plate.burn_index + boiled_um / (join.plate_share * f.stock_um);
         p.removal_index = std::max(p.removal_index, r.told_um() / deep_um);
     }
-    if (with_look)
+    if (angles.count > 0)
         p.lightness =
             expected_lightness(p.shares, p.lab().l, s.metal.film->bare_lab().l, w.dark, model.looks.dark_floor, join);
     if (!s.metal.oxide)
@@ -407,14 +441,16 @@ Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fil
     const bool coated = materials.coat(stock.coating) != nullptr || stock.coating == Coating::anodised_natural;
     if (out.heat_modelled) {
         // The pulses of this prediction are worked out once, by the heat model.
-        out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill, angles);
+        // What was taught of the film is put in below, and looked at then.
+        out.mark = anneal(metal, materials.model, bench.source, bench.lens(), setting, part, fill,
+                          evidence.films && metal.oxide && !coated ? unseen : angles);
         add_findings(out, bench.source, setting, materials.model.join);
         if (recipe.process == Process::compound)
-            forecast_bare(out, scene, recipe, fill, angles.count > 0); // burn index and warmth of the part below
+            forecast_bare(out, scene, recipe, fill, angles); // burn index and warmth of the part below
         else if (coated && metal.removal)
             forecast_coated(out, scene, recipe);
         else
-            forecast_bare(out, scene, recipe, fill, angles.count > 0);
+            forecast_bare(out, scene, recipe, fill, angles);
     } else {
         out.mark.pulse = pulse_output(bench.source, setting);
         out.mark.pattern = pattern(out.mark.pulse, bench.source, bench.lens(), setting, fill, materials.model.turn_s);
@@ -430,14 +466,24 @@ Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fil
     return out;
 }
 
-namespace {
-
 Lab film_colour(const Prediction& p, const Metal& metal, double factor, double angle_deg) {
     const double x = p.mark.oxide.thickness_m * factor;
-    return specular_included(*metal.film, x, p.mark.look.haze, angle_deg, metal.film->hemispherical(x)).lab;
+    return shifted(specular_included(*metal.film, x, p.mark.look.haze, angle_deg, metal.film->hemispherical(x)),
+                   p.mark.look.shift)
+        .lab;
 }
 
-} // namespace
+std::vector<Lab> tilted_colours(const Prediction& p, const Metal& metal, double step_deg, std::size_t count) {
+    const double x = p.mark.oxide.thickness_m;
+    const Spectrum hemi = metal.film->hemispherical(x);
+    std::vector<Lab> out;
+    for (std::size_t i = 0; i < count; ++i)
+        out.push_back(
+            shifted(specular_included(*metal.film, x, p.mark.look.haze, step_deg * static_cast<double>(i), hemi),
+                    p.mark.look.shift)
+                .lab);
+    return out;
+}
 
 Lab colour_from_above(const Prediction& prediction, const Metal& metal) {
     return film_colour(prediction, metal, 1, 0);
@@ -447,60 +493,6 @@ ColourBand colour_band(const Prediction& prediction, const Metal& metal, double 
     const auto at = [&](double factor) { return film_colour(prediction, metal, factor, angle_deg); };
     const double grow = std::exp(prediction.film_spread_ln);
     return {at(1 / grow), at(1), at(grow)};
-}
-
-Expected<Robustness> robustness(const Scene& scene, const Recipe& recipe, const Fill& fill) {
-    const Metal& metal = scene.metal;
-    const DriftModel& drift = scene.materials.model.drift;
-    const auto middle = predict(scene, recipe, fill, straight);
-    if (!middle)
-        return tl::unexpected(middle.error());
-    Robustness out;
-    std::optional<Error> error;
-    // The larger colour change of both signs; thicknesses of both are kept for the slope.
-    const auto both = [&](const char* what, double step, auto&& change, double& de) {
-        std::array<double, 2> oxide{};
-        for (const int sign : {-1, 1}) {
-            Bench b = scene.bench;
-            Stock s = scene.stock;
-            Recipe r = recipe;
-            change(b, s, r, sign * step);
-            const auto p = predict({scene.materials, metal, b, s, scene.evidence}, r, fill, straight);
-            if (!p) {
-                error = p.error();
-                return oxide;
-            }
-            if (p->effect != middle->effect)
-                out.effect_changes.push_back({what, sign * step, p->effect, p->mark.regime});
-            if (p->mark.regime != middle->mark.regime)
-                out.heat_changes.push_back({what, sign * step, p->effect, p->mark.regime});
-            de = std::max(de, delta_e_ab(p->lab(), middle->lab()));
-            oxide[sign > 0 ? 1 : 0] = p->mark.oxide.thickness_m;
-        }
-        return oxide;
-    };
-    both(
-        "focus", drift.focus_mm, [](Bench&, Stock&, Recipe& r, double d) { r.setting.focus_offset += mm(d); },
-        out.focus_de);
-    // Drift acts on what the source emits, at 100 % too, so it scales the source rather than the setting.
-    const auto oxide = both(
-        "power", drift.power, [](Bench& b, Stock&, Recipe&, double d) { b.source = emitting(b.source, 1 + d); },
-        out.power_de);
-    both(
-        "thickness", drift.thickness, [](Bench&, Stock& s, Recipe&, double d) { s.thickness *= 1 + d; },
-        out.thickness_de);
-    if (error)
-        return tl::unexpected(*error);
-    if (metal.oxide && oxide[0] > 0) {
-        out.oxide_per_power = std::log(oxide[1] / oxide[0]) / std::log((1 + drift.power) / (1 - drift.power));
-        const auto at = [&](double factor) {
-            const double x = middle->mark.oxide.thickness_m * factor;
-            return specular_included(*metal.film, x, middle->mark.look.haze, 0, metal.film->hemispherical(x)).lab;
-        };
-        out.de_per_percent_oxide = 0.5 * delta_e_ab(at(0.99), at(1.01));
-    }
-    out.fragility = std::hypot(out.focus_de, out.power_de, out.thickness_de);
-    return out;
 }
 
 } // namespace finch

@@ -73,6 +73,13 @@ struct Prediction {
 /// What the stock is to the physics.
 [[nodiscard]] Workpiece workpiece(const Stock& stock, const Evidence& evidence);
 
+/// Colour of the film made thicker by a factor, as it was learned; the metal must have film optics.
+[[nodiscard]] Lab film_colour(const Prediction& prediction, const Metal& metal, double factor, double angle_deg);
+
+/// The same at angles a step apart, from straight above on.
+[[nodiscard]] std::vector<Lab> tilted_colours(const Prediction& prediction, const Metal& metal, double step_deg,
+                                              std::size_t count);
+
 /// Normal-view colours of a film thinner by the spread, as predicted, and thicker, at one viewing angle.
 struct ColourBand {
     Lab thinner, middle, thicker;
@@ -106,8 +113,7 @@ struct Robustness {
 /// One plain sentence.
 [[nodiscard]] std::string_view sentence(MarkWarning warning);
 
+/// What a prediction rests on, without the cells behind it: those are in the evidence document.
 [[nodiscard]] nlohmann::json to_json(const Evidence& evidence);
-/// Errors: document.* with the field.
-[[nodiscard]] Expected<Evidence> evidence_from_json(const nlohmann::json& document, const std::string& file);
 
 } // namespace finch

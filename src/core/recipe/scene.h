@@ -5,6 +5,7 @@
 #include "bench/setup.h"
 #include "physics/bare_shares.h"
 #include "physics/metal.h"
+#include "recipe/film_knowledge.h"
 
 #include <algorithm>
 #include <memory>
@@ -33,9 +34,12 @@ private:
 /// What readings have taught about this lot on this bench. A fit is the standard error of the logarithm of its gain;
 /// how far a prediction may be off grows from there with the distance to the nearest measured setting.
 struct Evidence {
-    double growth_gain = 1; ///< correction of the oxide growth constant
+    /// Correction of the oxide growth constant. Where films were taught it is their summary, and a prediction takes of
+    /// it only what differs from that.
+    double growth_gain = 1;
     double growth_fit_ln = 0;
-    MeasuredPoints film_points;
+    MeasuredPoints film_points; ///< for the band of a gain alone: none where films were taught
+    TaughtFilms films;
     double depth_gain = 1; ///< measured over predicted depth of removal
     double depth_fit_ln = 0;
     MeasuredPoints depth_points;

@@ -36,6 +36,8 @@ public:
 
     /// Share of benches like this one that spoil each setting.
     [[nodiscard]] std::vector<double> chances(std::span<const Trial> trials) const;
+    /// How much earlier (ln) than the model says a setting is spoiled, by what the cells made of its chance.
+    [[nodiscard]] double earlier(const Trial& trial) const;
     /// Worlds by settings: whether it is spoiled there, jointly over the settings.
     [[nodiscard]] std::vector<std::vector<bool>> worlds(std::span<const Trial> trials, std::size_t count,
                                                         Draws& draws) const;

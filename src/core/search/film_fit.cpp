@@ -313,6 +313,7 @@ private:
         out_.ln_nm = ln_nm_;
         out_.shift = shift_;
         out_.evidence = evidence_ + likely_;
+        out_.shift_lower = out_.shift_covariance.llt().matrixL();
     }
 
     const FilmTable& table_;

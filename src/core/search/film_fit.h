@@ -26,6 +26,7 @@ struct FilmPosterior::Fit {
     Eigen::MatrixXd lower;   ///< Cholesky factor of the covariance of the thickness readings
     Eigen::VectorXd weights; ///< its inverse on their residuals
     Eigen::MatrixXd shift_covariance, shift_weights;
+    Eigen::MatrixXd shift_lower; ///< Cholesky factor of the former
 };
 
 /// Covariance by likeness of settings.

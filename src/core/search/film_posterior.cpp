@@ -14,8 +14,6 @@ namespace {
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
-constexpr std::size_t most_cells = 100; // in one regression: the newest, which is what callers put first
-
 /// Thickness of settings in one mode, or by the prior alone.
 struct Thickness {
     VectorXd ln_nm;
@@ -131,8 +129,11 @@ std::vector<FilmPosterior::Told> FilmPosterior::told(std::span<const Trial> tria
     const double scale = f.mode.colour_scale * f.mode.colour_scale;
     const MatrixXd like = scale * shift_prior(likenesses(trials, f.trials));
     const MatrixXd shift = like * f.shift_weights;
-    const VectorXd known =
-        like.cwiseProduct(f.shift_covariance.llt().solve(MatrixXd(like.transpose())).transpose()).rowwise().sum();
+    const VectorXd known = f.shift_lower.triangularView<Eigen::Lower>()
+                               .solve(MatrixXd(like.transpose()))
+                               .colwise()
+                               .squaredNorm()
+                               .transpose();
     const double before = scale * (shift_constant_sd * shift_constant_sd + shift_smooth_sd * shift_smooth_sd);
     for (std::size_t i = 0; i < trials.size(); ++i) {
         const auto k = static_cast<Eigen::Index>(i);

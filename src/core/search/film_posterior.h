@@ -39,6 +39,9 @@ struct FilmPrior {
 /// three modes, as hue repeats with the order of the film. A value: copies share what was fitted.
 class FilmPosterior {
 public:
+    /// In one regression: the first, so that callers put the newest first.
+    static constexpr std::size_t most_cells = 100;
+
     /// Fits; without a readable cell it is the prior. `cells` in any order.
     FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells, const FilmPrior& prior = {});
 

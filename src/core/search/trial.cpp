@@ -23,36 +23,59 @@ double normal_score(double share) {
     return -std::numbers::sqrt2 * boost::math::erfc_inv(2 * std::clamp(share, 1e-9, 1 - 1e-9));
 }
 
-/// The scene six times, each with one thing changed. Absorptance and power are one parameter: a film cannot tell them
+/// The scene with one thing changed at a time. Absorptance and power are one parameter: a film cannot tell them
 /// apart.
 class Emulator {
 public:
     Emulator(const Scene& scene, const Fill& fill)
         : scene_(scene), nominal_(scene.knowing({})), fill_(fill), part_(workpiece(scene.stock, {})), warmer_(part_),
-          lens_(scene.bench.lens()), wider_(with_spot(std::exp(step_spot))), narrower_(with_spot(std::exp(-step_spot))),
-          more_(scene.metal), less_(scene.metal) {
+          lens_(scene.bench.lens()), wider_(with_spot(std::exp(step_spot))),
+          narrower_(with_spot(std::exp(-step_spot))) {
         part_.growth_gain = warmer_.growth_gain = 1;
         warmer_.start_temperature_c += step_warmer;
-        more_.absorptance *= std::exp(step_absorbed);
-        less_.absorptance *= std::exp(-step_absorbed);
     }
 
     [[nodiscard]] std::optional<Trial> at(const Recipe& recipe) const {
         const Setting s = burned_setting(recipe);
+        if (!within_range(s))
+            return std::nullopt;
+        // Before anything is known the chance of damage is the share that the joined model tells.
+        if (const auto joined = predict(nominal_, recipe, fill_, unseen); joined && joined->heat_modelled)
+            return at(recipe, joined->mark, joined->share_away);
+        return about(recipe, s,
+                     anneal(scene_.metal, scene_.materials.model, scene_.bench.source, lens_, s, part_, fill_, unseen));
+    }
+    [[nodiscard]] std::optional<Trial> at(const Recipe& recipe, const AnnealResult& middle, double share_away) const {
+        const Setting s = burned_setting(recipe);
+        if (!within_range(s))
+            return std::nullopt;
+        Trial t = about(recipe, s, middle);
+        t.tear_ln = tear(share_away);
+        return t;
+    }
+
+private:
+    [[nodiscard]] bool within_range(const Setting& s) const {
         for (const Workpiece& part : {part_, warmer_})
             for (const Lens& lens : {lens_, wider_, narrower_})
                 if (input_fault(scene_.bench.source, lens, s, part, fill_))
-                    return std::nullopt;
-        const AnnealResult middle = run(scene_.metal, lens_, s, part_);
+                    return false;
+        return true;
+    }
+    [[nodiscard]] static double tear(double share_away) {
+        return std::hypot(damage_prior_sd, damage_width) * normal_score(share_away);
+    }
+    /// All but the tear.
+    [[nodiscard]] Trial about(const Recipe& recipe, const Setting& s, const AnnealResult& middle) const {
         Trial t;
         t.recipe = recipe;
         const double native_nm = scene_.materials.model.native_oxide_m * 1e9;
         t.native2_nm2 = native_nm * native_nm;
-        t.g = grown(middle);
-        const double up_a = grown(run(more_, lens_, s, part_)), down_a = grown(run(less_, lens_, s, part_));
-        const double up_s = grown(run(scene_.metal, wider_, s, part_)),
-                     down_s = grown(run(scene_.metal, narrower_, s, part_));
-        const double up_t = grown(run(scene_.metal, lens_, s, warmer_));
+        t.g = grown(middle.oxide.hot_s);
+        GrowthProbe here = probe(lens_, s), wider = probe(wider_, s), narrower = probe(narrower_, s);
+        const double up_a = grown(here.hot_s(std::exp(step_absorbed))),
+                     down_a = grown(here.hot_s(std::exp(-step_absorbed))), up_t = grown(here.hot_s(1, step_warmer)),
+                     up_s = grown(wider.hot_s()), down_s = grown(narrower.hot_s());
         // Where hardly anything grows the differences are noise of the Arrhenius cut-off.
         t.ga = std::clamp((up_a - down_a) / (2 * step_absorbed), 0.0, 25.0);
         t.gaa = std::clamp((up_a + down_a - 2 * t.g) / (step_absorbed * step_absorbed), -40.0, 40.0);
@@ -63,15 +86,10 @@ public:
                 std::log(middle.pattern.peak_fluence_j_m2 * 1e-4), std::log(middle.pulse.peak_power_w / 600)};
         t.haze = middle.look.haze;
         t.heat_ln = std::log(std::max({middle.melt_index, middle.removal.index, 1e-3}));
-        // So that before anything is known the chance is the share that the joined model tells.
-        if (const auto joined = predict(nominal_, recipe, fill_, unseen))
-            t.tear_ln = std::hypot(damage_prior_sd, damage_width) * normal_score(joined->share_away);
         t.seconds = middle.pattern.time_s;
         t.absorbed_w = middle.heat.absorptance * middle.pulse.average_power_w;
         return t;
     }
-
-private:
     [[nodiscard]] Lens with_spot(double factor) const {
         Lens lens = scene_.bench.lens();
         // The spot goes with the beam quality, and so does the depth of focus.
@@ -79,14 +97,13 @@ private:
         lens.measured_spot.reset();
         return lens;
     }
-    [[nodiscard]] AnnealResult run(const Metal& metal, const Lens& lens, const Setting& s,
-                                   const Workpiece& part) const {
-        return anneal(metal, scene_.materials.model, scene_.bench.source, lens, s, part, fill_, unseen);
+    [[nodiscard]] GrowthProbe probe(const Lens& lens, const Setting& s) const {
+        return {scene_.metal, scene_.materials.model, scene_.bench.source, lens, s, part_, fill_};
     }
     /// ln of the grown film squared in nm2, beyond the end of the modelled scale too.
-    [[nodiscard]] double grown(const AnnealResult& r) const {
+    [[nodiscard]] double grown(double hot_s) const {
         const double gain = scene_.materials.model.growth_factor.at(scene_.stock.coating);
-        const double m2 = r.oxide.hot_s * growth_constant(scene_.metal.melting_k, *scene_.metal.oxide, gain);
+        const double m2 = hot_s * growth_constant(scene_.metal.melting_k, *scene_.metal.oxide, gain);
         return std::log(std::max(m2 * 1e18, 1e-9));
     }
 
@@ -95,7 +112,6 @@ private:
     const Fill& fill_;
     Workpiece part_, warmer_;
     Lens lens_, wider_, narrower_;
-    Metal more_, less_;
 };
 
 } // namespace
@@ -121,6 +137,11 @@ std::vector<Trial> trials(const Scene& scene, std::span<const Recipe> recipes, c
         if (t)
             out.push_back(std::move(*t));
     return out;
+}
+
+std::optional<Trial> trial_of(const Scene& scene, const Recipe& recipe, const Fill& fill, const AnnealResult& physics,
+                              double share_away) {
+    return Emulator(scene, fill).at(recipe, physics, share_away);
 }
 
 double likeness(const Trial& a, const Trial& b, double length) {

@@ -6,6 +6,7 @@
 #include "recipe/scene.h"
 
 #include <array>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -45,6 +46,11 @@ struct Trial {
 /// The result does not depend on the number of threads.
 [[nodiscard]] std::vector<Trial> trials(const Scene& scene, std::span<const Recipe> recipes, const Fill& fill,
                                         int threads = 1);
+
+/// One setting of which all but the slopes is known already: `physics` of the heat model without any knowledge, and
+/// what the joined model says then of the share that is carried away. Nothing where a slope leaves the model's range.
+[[nodiscard]] std::optional<Trial> trial_of(const Scene& scene, const Recipe& recipe, const Fill& fill,
+                                            const AnnealResult& physics, double share_away);
 
 /// Matern 5/2 of two settings, in ln of dose, pulses, fluence and peak power. `length`: in ln units.
 [[nodiscard]] double likeness(const Trial& a, const Trial& b, double length = 1);

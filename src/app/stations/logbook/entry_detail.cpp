@@ -6,6 +6,7 @@
 
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
+#include "evidence/evidence_json.h"
 #include "proof/reading.h"
 #include "quantity/format.h"
 

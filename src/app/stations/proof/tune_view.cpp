@@ -36,7 +36,7 @@ std::vector<Lab> corner_colours(const Workbench& w, const Prediction& p, double 
         const double share = 0.5 * std::erfc(-inside_um / (sigma * std::numbers::sqrt2));
         const double x = std::sqrt(native * native + std::max(0.0, grown) * share);
         const double haze = bare_haze + share * (p.mark.look.haze - bare_haze);
-        out.push_back(specular_included(film, x, haze, 0, film.hemispherical(x)).lab);
+        out.push_back(shifted(specular_included(film, x, haze, 0, film.hemispherical(x)), p.mark.look.shift).lab);
     }
     return out;
 }
