@@ -126,8 +126,12 @@ inline ProofSheet sheet() {
         for (int i = *rc::gen::inRange(1, 30); i > 0; --i)
             s.own.push_back(recipe().setting);
     }
+    if (s.free() && coin()) {
+        const auto first = static_cast<std::size_t>(*rc::gen::inRange(0, 20));
+        s.frame = SheetFrame{*rc::gen::inRange(0, 99), first, (first + s.own.size() - 1) / s.own_columns + 1};
+    }
     for (std::size_t i = 0; i < s.cells(); ++i)
-        s.left_out.push_back(*rc::gen::inRange(0, 5) == 0 || (s.free() && i >= s.own.size()));
+        s.left_out.push_back(*rc::gen::inRange(0, 5) == 0 || !s.holds(i));
     return s;
 }
 

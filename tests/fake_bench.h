@@ -14,7 +14,7 @@ class FakeBench final : public BenchLink {
 public:
     [[nodiscard]] State state() const override { return running_ ? State::burning : State::ready; }
     [[nodiscard]] QString name() const override { return QStringLiteral("the fake"); }
-    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps) override {
+    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, Piece piece) override {
         const RequestId id = ++last_;
         if (running_) {
             later([this, id] { Q_EMIT failed(id, {"bench.busy", "busy", "wait", {}}, false); });
@@ -23,6 +23,7 @@ public:
         running_ = id;
         last_setup = setup;
         last_steps = steps.size();
+        last_piece = piece;
         return id;
     }
     void cancel(RequestId id) override {
@@ -47,6 +48,7 @@ public:
 
     Setup last_setup;
     std::size_t last_steps = 0;
+    Piece last_piece = Piece::fresh;
 
 private:
     void later(std::function<void()> what) { QTimer::singleShot(0, this, std::move(what)); }

@@ -27,11 +27,13 @@ public:
     Q_DISABLE_COPY_MOVE(BenchLink)
 
     enum class State { absent, starting, ready, burning };
+    /// Whether a job is burned on the piece that lies there already, not moved since, or on another one.
+    enum class Piece { fresh, same };
 
     [[nodiscard]] virtual State state() const = 0;
     /// What is driven, in words for the operator: "stand-in bench".
     [[nodiscard]] virtual QString name() const = 0;
-    virtual RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps) = 0;
+    virtual RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, Piece piece) = 0;
     /// Stops a burn. Of one that has ended, or was never asked for, nothing is answered.
     virtual void cancel(RequestId burn) = 0;
 

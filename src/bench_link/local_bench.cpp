@@ -22,8 +22,8 @@ public:
     explicit Laser(LocalBench& bench) : bench_(bench) {}
     [[nodiscard]] State state() const override { return bench_.state_; }
     [[nodiscard]] QString name() const override { return bench_.name_; }
-    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps) override {
-        return bench_.burn(setup, steps);
+    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, Piece piece) override {
+        return bench_.burn(setup, steps, piece);
     }
     void cancel(RequestId burn) override { bench_.cancel_burn(burn); }
 
@@ -118,7 +118,7 @@ void LocalBench::later(std::function<void()> answer) {
     QMetaObject::invokeMethod(this, std::move(answer), Qt::QueuedConnection);
 }
 
-RequestId LocalBench::burn(const Setup& setup, const std::vector<ToolStep>& steps) {
+RequestId LocalBench::burn(const Setup& setup, const std::vector<ToolStep>& steps, BenchLink::Piece piece) {
     const RequestId id = ++last_;
     if (burn_) {
         later([this, id] {
@@ -131,6 +131,8 @@ RequestId LocalBench::burn(const Setup& setup, const std::vector<ToolStep>& step
     for (const ToolStep& step : steps)
         list.push_back(protocol::to_json(step));
     json message{{"do", "burn"}, {"job", id}, {"setup", to_json(setup)}, {"steps", std::move(list)}};
+    if (piece == BenchLink::Piece::same)
+        message["piece"] = "same";
     if (fail_at_)
         message["fail_at"] = *fail_at_;
     fail_at_.reset();

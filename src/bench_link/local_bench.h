@@ -52,7 +52,7 @@ private:
     };
 
     void set(BenchLink::State state);
-    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps);
+    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, BenchLink::Piece piece);
     void cancel_burn(RequestId id);
     RequestId photograph(const RectMm& white_card);
     void cancel_shot(RequestId id);

@@ -92,6 +92,7 @@ struct SearchOptions {
     std::vector<std::string> sheets, readings; ///< what was burned and read before, pair by pair
     std::vector<double> lab;                   ///< instead of a named target
     bool dark = false;                         ///< a darkness: what is darker is as good
+    bool frame = false;                        ///< one frame, filled in rounds
     double within = 3, minutes = 30, risk = 0.25;
     std::size_t cells = 12;
     int number = 1;

@@ -190,6 +190,8 @@ const std::vector<Verb>& verbs() {
                  ->capture_default_str()
                  ->check(CLI::Range(0, highest_sheet_number));
              app.add_option("--aim", o.search.aim, "What the sheet is for");
+             app.add_flag("--frame", o.search.frame,
+                          "One frame filled in rounds: room for more at first, then the bare places of the last sheet");
              app.add_option("--svg", o.search.svg, "Also write the sheet as SVG with layers");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_suggest(c, o.search); }},

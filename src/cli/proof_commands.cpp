@@ -89,7 +89,8 @@ json forecast_json(const ProofSheet& sheet, const SheetForecast& f) {
 }
 
 /// Burns and waits for the end.
-Expected<double> burn_and_wait(BenchLink& laser, const Setup& setup, const std::vector<ToolStep>& steps) {
+Expected<double> burn_and_wait(BenchLink& laser, const Setup& setup, const std::vector<ToolStep>& steps,
+                               BenchLink::Piece piece) {
     QEventLoop loop;
     Expected<double> out = 0;
     QObject::connect(&laser, &BenchLink::burned, &loop, [&](RequestId, double time_s) {
@@ -100,7 +101,7 @@ Expected<double> burn_and_wait(BenchLink& laser, const Setup& setup, const std::
         out = tl::unexpected(e);
         loop.quit();
     });
-    laser.burn(setup, steps);
+    laser.burn(setup, steps, piece);
     loop.exec();
     return out;
 }
@@ -179,7 +180,8 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
         return tl::unexpected(allowed.error().in_file(o.sheet));
     const SheetLayout at = layout(*sheet);
     LocalBench bench({QString::fromStdString(o.standin), o.seed, o.speed_up});
-    const auto burned_s = burn_and_wait(bench.laser(), loaded->setup, tool_steps(*sheet, at, fiducial_modules(at)));
+    const auto burned_s = burn_and_wait(bench.laser(), loaded->setup, tool_steps(*sheet, at, fiducial_modules(at)),
+                                        sheet->on_old_plate() ? BenchLink::Piece::same : BenchLink::Piece::fresh);
     if (!burned_s)
         return tl::unexpected(burned_s.error());
     const auto photo = photograph_and_wait(bench.camera(), at.white_card);

@@ -64,6 +64,14 @@ Expected<Target> target_of(const SearchOptions& o) {
     return t;
 }
 
+/// On the bare places after the last sheet that was given.
+Expected<ProofSheet> next_round(const Context& context, const SearchOptions& o, const ProofSheet& sheet) {
+    const auto last = load_sheet(context, o.sheets.back());
+    if (!last)
+        return tl::unexpected(last.error());
+    return on_frame_of(sheet, *last, last->first_own() + last->own.size());
+}
+
 int threads() {
     return std::max(1, static_cast<int>(std::thread::hardware_concurrency()));
 }
@@ -102,10 +110,17 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
     request.number = o.number;
     request.aim = o.aim.empty() ? target->name : o.aim;
     request.base = *recipe;
-    const auto designed =
+    auto designed =
         design_sheet(loaded->scene(), *target, request, *known, {o.cells, o.minutes, o.risk}, *labels, threads());
     if (!designed)
         return tl::unexpected(designed.error());
+    if (o.frame) {
+        auto framed = o.sheets.empty() ? with_frame(designed->sheet, 18, loaded->setup.bench)
+                                       : next_round(context, o, designed->sheet);
+        if (!framed)
+            return tl::unexpected(framed.error());
+        designed->sheet = std::move(*framed);
+    }
     if (!o.svg.empty())
         if (const auto written = write_file(QString::fromStdString(o.svg),
                                             sheet_svg(designed->sheet, fiducial_modules(layout(designed->sheet))));

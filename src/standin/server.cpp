@@ -193,12 +193,21 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
     if (right > largest_plate_mm || low > largest_plate_mm)
         return failure("standin.too_large", "The job is larger than the stand-in's table of 400 mm.",
                        "Burn a smaller sheet.");
+    const bool same = request.value("piece", json("fresh")) == "same";
+    if (same && !plate_)
+        return failure("standin.no_plate", "No piece lies on the bench that could be burned on once more.",
+                       "Begin a new frame on a fresh piece.");
     auto plate = burn_all(world_, nature_, *setup, steps, right + 2, low + 2);
     if (!plate)
         return tl::unexpected(plate.error());
     job->burns = std::move(plate->burns);
     plate->burns.clear();
-    job->plate = std::move(*plate);
+    if (same) {
+        job->plate = *plate_;
+        job->plate.width_mm = std::max(plate_->width_mm, plate->width_mm);
+        job->plate.height_mm = std::max(plate_->height_mm, plate->height_mm);
+    } else
+        job->plate = std::move(*plate);
     fault_after_.reset();
     if (const auto at = request.find("fail_at"); at != request.end() && at->is_string())
         fault_after_ = at->get<std::string>();

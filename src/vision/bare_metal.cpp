@@ -31,7 +31,8 @@ BareMetal::BareMetal(const Squared& squared, const ProofSheet& sheet, const Shee
             of_cell_[i][0] = add(squared, {c.x - gap / 2 - t / 2 + 0.1, c.y + 0.1 * c.h, t, 0.3 * c.h});
         if (i / columns == 0)
             of_cell_[i][2] = add(squared, {c.x + 0.15 * c.w, c.y - 0.62, 0.7 * c.w, 0.42});
-        if (i < sheet.left_out.size() && sheet.left_out[i])
+        // A place of a frame may be another round's.
+        if (!sheet.frame && i < sheet.left_out.size() && sheet.left_out[i])
             add(squared, {c.x + 0.2 * c.w, c.y + 0.2 * c.h, 0.6 * c.w, 0.6 * c.h});
     }
     for (const Fiducial& f : at.fiducials) {

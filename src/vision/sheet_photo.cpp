@@ -312,7 +312,7 @@ Error burned_out_metal() {
 
 Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& sheet, const PhotoSetting& setting) {
     const SheetLayout at = layout(sheet);
-    const auto open = opened(photo, at, sheet.number, setting.corners_px);
+    const auto open = opened(photo, at, sheet.plate_number(), setting.corners_px);
     if (!open)
         return tl::unexpected(open.error());
     const auto& [found, squared] = *open;

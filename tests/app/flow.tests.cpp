@@ -162,7 +162,10 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
         w.pass(300);
         w.keys(QKeySequence(QStringLiteral("Ctrl+N")));
         designed(2);
+        // The second round goes to the bare places of the frame that lies there.
         CHECK(w.round()->sheet.own.size() <= 12);
+        CHECK(w.round()->sheet.on_old_plate());
+        CHECK(w.round()->sheet.plate_number() == sheet);
         w.click("next_act");
         REQUIRE(w.wait_idle());
         const auto ranked = w.flow().ranking();

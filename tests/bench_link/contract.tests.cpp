@@ -73,12 +73,12 @@ void keeps_the_contract(BenchLink& link, Camera& camera, const std::function<voi
         CHECK(heard.answers[id] == std::vector<std::string>{answer});
     };
     // A cancel in the same breath as the request: nothing is burned.
-    const RequestId first = link.burn(job.demo.setup, job.steps);
+    const RequestId first = link.burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     CHECK(heard.answers.empty()); // answers never come from within a request
     link.cancel(first);
     once(first, "cancelled");
     // A burn to its end.
-    const RequestId second = link.burn(job.demo.setup, job.steps);
+    const RequestId second = link.burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     CHECK(second != first);
     end();
     once(second, "burned");
@@ -89,8 +89,8 @@ void keeps_the_contract(BenchLink& link, Camera& camera, const std::function<voi
     CHECK(heard.answers[second].size() == 1);
     CHECK_FALSE(heard.answers.contains(4711));
     // Two at a time: the second is refused, the first goes on.
-    const RequestId third = link.burn(job.demo.setup, job.steps);
-    const RequestId fourth = link.burn(job.demo.setup, job.steps);
+    const RequestId third = link.burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
+    const RequestId fourth = link.burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     once(fourth, "failed");
     end();
     once(third, "burned");
@@ -129,7 +129,7 @@ TEST_CASE("a stand-in that is stopped, killed or missing is noticed, and the nex
     LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 20, 15000, 700, 500});
     Heard heard(bench.laser(), bench.camera());
     const auto begun = [&] { return QTest::qWaitFor([&] { return heard.last_share > 0; }, 20000); };
-    RequestId id = bench.laser().burn(job.demo.setup, job.steps);
+    RequestId id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     REQUIRE(begun());
     SECTION("killed") {
         bench.kill();
@@ -148,14 +148,14 @@ TEST_CASE("a stand-in that is stopped, killed or missing is noticed, and the nex
         CHECK(heard.last_error.code == "bench.will_not_stop");
     }
     heard.last_share = 0;
-    id = bench.laser().burn(job.demo.setup, job.steps);
+    id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     REQUIRE(begun());
     bench.laser().cancel(id);
     REQUIRE(heard.answered(id, 5000));
     CHECK(heard.answers[id] == std::vector<std::string>{"cancelled"});
     LocalBench missing({QStringLiteral("/nowhere/finch-standin"), 7, 100});
     Heard lost(missing.laser(), missing.camera());
-    const RequestId nothing = missing.laser().burn(job.demo.setup, job.steps);
+    const RequestId nothing = missing.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     REQUIRE(lost.answered(nothing, 5000));
     CHECK(lost.last_error.code == "bench.not_started");
 }
@@ -194,7 +194,7 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
         qputenv("FINCH_HOSTILE", row.how);
         LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 3000, 700, 400});
         Heard heard(bench.laser(), bench.camera());
-        const RequestId id = bench.laser().burn(job.demo.setup, job.steps);
+        const RequestId id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
         REQUIRE(heard.answered(id, 15000));
         QTest::qWait(20);
         CHECK(heard.answers[id] == std::vector<std::string>{row.answer});
@@ -204,7 +204,7 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
     qputenv("FINCH_HOSTILE", "will_not_stop");
     LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 5000, 2000, 300});
     Heard heard(bench.laser(), bench.camera());
-    const RequestId id = bench.laser().burn(job.demo.setup, job.steps);
+    const RequestId id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     REQUIRE(QTest::qWaitFor([&] { return heard.last_share > 0; }, 5000));
     bench.laser().cancel(id);
     REQUIRE(heard.answered(id, 3000));

@@ -239,3 +239,54 @@ TEST_CASE("the next sheet is laid round the chosen cell, but never round a spoil
     CHECK(middle_cell(r, 0, ranked) == 2);
     CHECK(middle_cell(r, 99, ranked) == 2);
 }
+
+TEST_CASE("a frame is filled in rounds: one set of markers, no place twice", "[proof]") {
+    const Recipe labels = label_recipe(demo().scene()).value();
+    const auto round = [&](int number, std::size_t cells) {
+        return plan_free_sheet(request(number), std::vector<Setting>(cells, DemoBench::blue().setting),
+                               demo().setup.bench, labels)
+            .value();
+    };
+    const std::array<std::array<bool, 49>, 4> modules{};
+    const ProofSheet first = with_frame(round(9, 12), 18, demo().setup.bench).value();
+    CHECK(first.cells() == 30);
+    const SheetLayout plate = layout(first);
+    std::set<std::string> burned;
+    std::size_t next = 0;
+    std::vector<ProofSheet> rounds{first};
+    for (const std::size_t cells : {6, 7, 5})
+        rounds.push_back(on_frame_of(round(10 + static_cast<int>(rounds.size()), cells), first,
+                                     rounds.back().first_own() + rounds.back().own.size())
+                             .value());
+    for (const ProofSheet& s : rounds) {
+        INFO(s.number);
+        const SheetLayout at = layout(s);
+        CHECK(at.width_mm == plate.width_mm);
+        CHECK(at.fiducials[2].id == plate.fiducials[2].id);
+        CHECK(at.cells.back().x == plate.cells.back().x);
+        CHECK(s.first_own() == next);
+        next += s.own.size();
+        std::size_t places = 0;
+        for (const ToolStep& step : tool_steps(s, at, modules))
+            if (step.name != "fiducial" && step.name != "label") {
+                CHECK(burned.insert(step.name).second);
+                ++places;
+            } else
+                CHECK_FALSE(s.on_old_plate());
+        CHECK(places == s.own.size());
+        const double lettering = forecast(s, demo().scene()).labels_s;
+        CHECK((s.on_old_plate() ? lettering == 0 : lettering > 10));
+        CHECK(sheet_from_json(to_json(s), "f").value() == s);
+    }
+    CHECK(burned.size() == 30);
+    CHECK(on_frame_of(round(20, 1), first, 30).error().code == "proof.frame_full");
+    // A file whose cells lie beside the frame is no sheet.
+    auto broken = to_json(rounds.back());
+    broken["frame"]["first"] = 27;
+    CHECK(sheet_from_json(broken, "f").error().place.field == "frame.first");
+    // A small field has no room for more: it is said.
+    Bench small = demo().setup.bench;
+    for (Lens& lens : small.lenses)
+        lens.field = mm(50);
+    CHECK(with_frame(round(9, 12), 18, small).error().code == "proof.too_large");
+}

@@ -137,6 +137,45 @@ TEST_CASE("the table of photographs", "[.][photo-table]") {
     }
 }
 
+TEST_CASE("of a frame that was filled in rounds each sheet reads its own cells", "[vision]") {
+    std::vector<Setting> settings;
+    for (int i = 0; i < 12; ++i) {
+        settings.push_back(DemoBench::blue().setting);
+        settings.back().scan_speed = mm_per_second(500 + 110 * i);
+    }
+    const Recipe labels = label_recipe(demo().scene()).value();
+    const auto cells = [&](int number, std::size_t from, std::size_t to) {
+        const std::vector<Setting> own(settings.begin() + static_cast<long>(from),
+                                       settings.begin() + static_cast<long>(to));
+        return plan_free_sheet(demo().request(number), own, demo().setup.bench, labels).value();
+    };
+    const ProofSheet first = with_frame(cells(31, 0, 7), 18, demo().setup.bench).value();
+    const ProofSheet second = on_frame_of(cells(32, 7, 12), first, 7).value();
+    const auto world = standin::draw_world(standin::Grade::honest, 6);
+    const SheetLayout at = layout(first);
+    standin::Work work(world, nature(), demo().setup, at.width_mm, at.height_mm);
+    for (const ProofSheet* sheet : {&first, &second})
+        for (const ToolStep& step : tool_steps(*sheet, layout(*sheet), fiducial_modules(layout(*sheet))))
+            REQUIRE(work.burn(step));
+    const Picture photo = taken(work.plate(), standin::draw_camera(world.grade, 6), shot_of(first, 5));
+    for (const ProofSheet* sheet : {&first, &second}) {
+        INFO("sheet " << sheet->number);
+        const auto read = read_sheet_photo(photo, *sheet);
+        REQUIRE(read);
+        CHECK(read->reading.sheet_number == sheet->number);
+        std::size_t seen = 0;
+        for (std::size_t i = 0; i < sheet->cells(); ++i) {
+            CHECK((sheet->holds(i) || read->reading.cells[i].state == CellState::left_out));
+            if (read->reading.cells[i].state != CellState::read)
+                continue;
+            ++seen;
+            CHECK(delta_e00(read->reading.cells[i].lab, true_colour(work.plate().find(cell_name(*sheet, i))->surface)) <
+                  4.5);
+        }
+        CHECK(seen + 2 >= sheet->own.size());
+    }
+}
+
 TEST_CASE("several photographs of the turned sheet see more than one", "[vision]") {
     const ProofSheet sheet = demo().sheet();
     const standin::Plate plate = burned(demo(), sheet, standin::draw_world(standin::Grade::honest, 2));

@@ -46,6 +46,14 @@ void paint_fate(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
 }
 
 void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, const SheetView& v, const Theme& theme) {
+    if (c.other) // smaller, so that nobody takes it for this round's
+        return painter.fillRect(r.adjusted(0.28 * r.width(), 0.28 * r.height(), -0.28 * r.width(), -0.28 * r.height()),
+                                to_qcolor(*c.other));
+    if (c.bare) {
+        painter.setPen(QPen(theme(Role::casing), 1, Qt::DotLine));
+        painter.setBrush(Qt::NoBrush);
+        return painter.drawRect(r.adjusted(0.5, 0.5, -0.5, -0.5));
+    }
     if (c.left_out)
         return paint_left_out(painter, r, theme, true);
     if (!c.measured && !c.hidden && c.fate != CellFate::marks)

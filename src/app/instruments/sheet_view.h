@@ -16,8 +16,10 @@ struct SheetView {
         QString name;
         CellFate fate = CellFate::marks;
         bool left_out = false;
-        bool hidden = false;  ///< could not be read
-        bool spoiled = false; ///< ticked by the operator
+        bool hidden = false;      ///< could not be read
+        bool spoiled = false;     ///< ticked by the operator
+        bool bare = false;        ///< a place of a frame that waits for a later round
+        std::optional<Lab> other; ///< what another round left on this place of the frame
         std::optional<Lab> predicted;
         std::optional<Lab> measured;
         std::optional<double> predicted_de, measured_de;

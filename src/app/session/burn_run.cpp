@@ -29,7 +29,8 @@ BurnRun::BurnRun(Workbench& workbench, Recorder& recorder, BenchLink& link, QObj
         if (!mine(id))
             return;
         end();
-        workbench_.say(tr("Burning was cancelled. The sheet can be burned again on fresh metal."), State::warn);
+        workbench_.say(tr("Burning was cancelled. What is not on an old frame can be burned again on fresh metal."),
+                       State::warn);
     });
     connect(&link_, &BenchLink::failed, this, [this, mine](RequestId id, const Error& error, bool) {
         if (!mine(id))
@@ -45,6 +46,16 @@ std::optional<QString> BurnRun::obstacle(const Round& r) const {
         return tr("Sheet %1 is burned already. Plan another one.").arg(r.sheet.number);
     if (evidence_key(r.setup) != evidence_key(now) || !(r.setup.stock == now.stock))
         return tr("This sheet was planned for another bench, lens or stock. Put that back, or plan the sheet again.");
+    if (r.sheet.on_old_plate()) {
+        const int frame = r.sheet.plate_number();
+        if (plate_on_bench(workbench_.ledger()) != frame)
+            return tr("These cells continue the frame of sheet %1, and another piece was burned since. Design them "
+                      "again.")
+                .arg(frame);
+        const auto& begun = workbench_.draft().begun;
+        if (const auto used = begun.find(frame); used != begun.end() && used->second > r.sheet.first_own())
+            return tr("Burning was begun on these places of the frame, and broken off. Design the cells again.");
+    }
     if (workbench_.focus_state().stale())
         return tr("Confirm the focus first: something it rests on has changed.");
     const auto blocked = [&](const Recipe& recipe, const QString& where) -> std::optional<QString> {
@@ -73,7 +84,7 @@ void BurnRun::start() {
         return workbench_.say(tr("This window only looks at the workshop. Burn from the other one."), State::warn);
     if (const auto why = obstacle(*r))
         return workbench_.say(*why, State::warn);
-    const Draft& d = workbench_.draft();
+    const Draft d = workbench_.draft(); // as it is when the burning begins
     BurnedSheet sheet;
     sheet.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
     sheet.by = d.operator_initials;
@@ -88,7 +99,12 @@ void BurnRun::start() {
     text_ = tr("Starting %1").arg(link_.name());
     const SheetLayout at = layout(sheet.sheet);
     const auto steps = tool_steps(sheet.sheet, at, fiducial_modules(at));
-    running_ = Running{link_.burn(d.setup, steps), std::move(sheet)};
+    if (sheet.sheet.on_old_plate())
+        workbench_.note([&](Draft& draft) {
+            draft.begun[sheet.sheet.plate_number()] = sheet.sheet.first_own() + sheet.sheet.own.size();
+        });
+    const auto piece = sheet.sheet.on_old_plate() ? BenchLink::Piece::same : BenchLink::Piece::fresh;
+    running_ = Running{link_.burn(d.setup, steps, piece), std::move(sheet)};
     Q_EMIT changed();
 }
 

@@ -18,7 +18,7 @@ CellDesigner::~CellDesigner() {
     ++*turn_;
 }
 
-void CellDesigner::start() {
+void CellDesigner::start(const std::optional<OpenFrame>& frame) {
     const Draft& d = workbench_.draft();
     const Knowledge* known = workbench_.ledger().knowledge(evidence_key(d.setup));
     SheetRequest request = d.request;
@@ -26,14 +26,23 @@ void CellDesigner::start() {
     request.base.process = d.target.darker_is_better ? Process::anneal : Process::colour;
     if (request.aim.empty())
         request.aim = d.target.name;
+    DesignLimits limits;
+    if (frame) {
+        request.cell_width = frame->begun.cell_width;
+        request.cell_height = frame->begun.cell_height;
+        request.gap = frame->begun.gap;
+        constexpr std::size_t later_round = 6; // whether the first was read yet or not
+        limits.cells = std::min(later_round, frame->bare());
+    }
     struct Work {
         OwnScene scene;
         Target target;
         SheetRequest request;
+        DesignLimits limits;
         std::vector<Observation> seen;
     };
     const auto work =
-        std::make_shared<const Work>(Work{workbench_.own_scene(), d.target, request,
+        std::make_shared<const Work>(Work{workbench_.own_scene(), d.target, request, limits,
                                           known != nullptr ? known->observations : std::vector<Observation>()});
     running_ = true;
     Q_EMIT changed();
@@ -46,7 +55,8 @@ void CellDesigner::start() {
             const auto labels = posterior ? label_recipe(scene) : tl::unexpected(posterior.error());
             if (!labels)
                 return tl::unexpected(labels.error());
-            return design_sheet(scene, work->target, work->request, *posterior, {}, *labels, threads_for_work());
+            return design_sheet(scene, work->target, work->request, *posterior, work->limits, *labels,
+                                threads_for_work());
         });
         QMetaObject::invokeMethod(
             qApp,

@@ -19,7 +19,8 @@ public:
 
     [[nodiscard]] bool running() const { return running_; }
     /// Begins from the recipe in the draft; what is under way is given up.
-    void start();
+    /// `frame`: whose bare places they are for; they are of its size, and no more than it has room for.
+    void start(const std::optional<OpenFrame>& frame);
     void cancel();
 
 Q_SIGNALS:

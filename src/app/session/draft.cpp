@@ -130,6 +130,8 @@ json to_json(const Draft& d) {
         out["camera"] = to_json(*d.camera);
     if (d.cell)
         out["cell"] = *d.cell;
+    for (const auto& [frame, places] : d.begun)
+        out["begun"].push_back({{"frame", frame}, {"places", places}});
     return out;
 }
 
@@ -172,6 +174,10 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
         d.first_sheet = f.whole("first_sheet", 1, most_sheets);
         d.last_sheet = f.whole("last_sheet", 0, most_sheets);
         d.shown_sheet = f.whole_or("shown_sheet", 0, 0, most_sheets);
+        if (f.has("begun"))
+            for (JsonFields& b : f.list("begun"))
+                d.begun[b.whole("frame", 0, most_sheets)] =
+                    static_cast<std::size_t>(b.whole("places", 0, most_frame_places));
     }
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

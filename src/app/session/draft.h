@@ -6,6 +6,7 @@
 #include "proof/next_sheet.h"
 #include "recipe/plan.h"
 
+#include <map>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
@@ -42,6 +43,9 @@ struct Draft {
     std::optional<std::size_t> cell; ///< chosen on the shown sheet
     std::string operator_initials = "OD";
     std::optional<CameraColour> camera; ///< whose colours are set right when a photograph is read
+    /// Places of a frame, by its number, up to which burning was begun in a later round: not bare any more, whether the
+    /// round was ended or not. Never goes back, not even by undo.
+    std::map<int, std::size_t> begun;
 
     bool operator==(const Draft&) const = default;
 };

@@ -25,7 +25,7 @@ public:
     void plan(bool leave_out_hopeless) { planner_.plan(leave_out_hopeless); }
     void plan_next() { planner_.plan_next(); }
     /// Free cells for the target, designed from all that was read here.
-    void design() { planner_.design(); }
+    void design(bool fresh = false) { planner_.design(fresh); }
     [[nodiscard]] bool designing() const { return planner_.designing(); }
     /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.
     void tick_spoiled(std::size_t cell, bool spoiled);

@@ -30,6 +30,36 @@ std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger) {
     return out;
 }
 
+std::optional<int> plate_on_bench(const Ledger& ledger) {
+    const BurnedSheet* last = nullptr;
+    for (const auto& [number, sheet] : ledger.sheets())
+        if (last == nullptr || sheet.burned.when_utc >= last->when_utc) // of one second the later number
+            last = &sheet.burned;
+    return last != nullptr ? std::optional(last->sheet.plate_number()) : std::nullopt;
+}
+
+std::optional<OpenFrame> open_frame(const Draft& draft, const Ledger& ledger) {
+    const auto number = plate_on_bench(ledger);
+    const Ledger::Sheet* first = number ? ledger.sheet(*number) : nullptr;
+    if (first == nullptr || !first->burned.sheet.frame)
+        return std::nullopt;
+    const Setup& then = first->burned.setup;
+    if (evidence_key(then) != evidence_key(draft.setup) || !(then.stock == draft.setup.stock))
+        return std::nullopt;
+    OpenFrame out{first->burned.sheet, 0};
+    if (const auto begun = draft.begun.find(*number); begun != draft.begun.end())
+        out.next = begun->second;
+    const auto taken = [&](const ProofSheet& s) {
+        if (s.frame && s.frame->number == *number)
+            out.next = std::max(out.next, s.first_own() + s.own.size());
+    };
+    for (const PlannedSheet& p : draft.planned)
+        taken(p.sheet);
+    for (const auto& [key, sheet] : ledger.sheets())
+        taken(sheet.burned.sheet);
+    return out.next < out.begun.cells() ? std::optional(std::move(out)) : std::nullopt;
+}
+
 QString brief_time(const QString& utc, const QDateTime& now) {
     const QDateTime t = QDateTime::fromString(utc, Qt::ISODate).toTimeZone(now.timeZone());
     if (!t.isValid())

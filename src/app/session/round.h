@@ -28,6 +28,17 @@ struct Round {
 /// plan was taken back or not.
 [[nodiscard]] std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger);
 
+/// The frame on the bench that still has bare places.
+struct OpenFrame {
+    ProofSheet begun;     ///< the sheet whose markers it carries
+    std::size_t next = 0; ///< first bare place
+    [[nodiscard]] std::size_t bare() const { return begun.cells() - next; }
+};
+/// Number of the markers on the piece that was burned last; nothing: no piece lies there, as far as is known.
+[[nodiscard]] std::optional<int> plate_on_bench(const Ledger& ledger);
+/// Nothing where the piece that was burned last has no frame, is full, or belongs to another bench, lens or stock.
+[[nodiscard]] std::optional<OpenFrame> open_frame(const Draft& draft, const Ledger& ledger);
+
 /// "14:05" for today, "23 Nov" within a year.
 [[nodiscard]] QString brief_time(const QString& utc, const QDateTime& now);
 [[nodiscard]] QString to_utc_text(const QDateTime& time);

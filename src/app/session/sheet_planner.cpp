@@ -4,6 +4,8 @@
 
 #include "proof/first_sheet.h"
 
+#include <fmt/format.h>
+
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
@@ -12,20 +14,36 @@ SheetPlanner::SheetPlanner(Workbench& workbench, QObject* parent)
     : QObject(parent), workbench_(workbench), designer_(workbench) {
     connect(&designer_, &CellDesigner::designed, this, [this](DesignedSheet designed) {
         designed.sheet.number = workbench_.next_sheet();
+        designed.sheet = placed(std::move(designed.sheet), fresh_);
+        if (designed.sheet.on_old_plate())
+            designed.reason += fmt::format(" They go to the bare places of sheet {}, which must not have been moved.",
+                                           designed.sheet.plate_number());
         add({designed.sheet, workbench_.draft().setup, designed.reason, {}, 0, workbench_.evidence()},
             [&](Draft& d) { d.recipe.process = designed.sheet.base.process; });
         workbench_.say(QString::fromStdString(designed.reason), designed.out_of_reach ? State::warn : State::ok);
     });
 }
 
-void SheetPlanner::design() {
+/// On the frame that lies there, or on a frame of its own with room for three more rounds.
+ProofSheet SheetPlanner::placed(ProofSheet sheet, bool fresh) const {
+    constexpr std::size_t more = 18;
+    const auto open = fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger());
+    if (open)
+        if (auto on = on_frame_of(sheet, open->begun, open->next))
+            return std::move(*on);
+    auto framed = with_frame(sheet, more, workbench_.bench());
+    return framed ? std::move(*framed) : std::move(sheet); // a small field: a sheet for each round
+}
+
+void SheetPlanner::design(bool fresh) {
     if (designer_.running())
         return;
     if (!traits(workbench_.draft().recipe.process).lasting_colour)
         return workbench_.say(
             tr("Only films have a colour to search for. Take a recipe for a dark or coloured mark first."),
             State::warn);
-    designer_.start();
+    fresh_ = fresh;
+    designer_.start(fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger()));
     workbench_.say(tr("Designing the cells for %1 …").arg(QString::fromStdString(workbench_.draft().target.name)));
 }
 

@@ -18,7 +18,8 @@ public:
     /// Plans the sheet asked for in the draft and shows it; hopeless cells are left out if asked for.
     void plan(bool leave_out_hopeless);
     /// Designs free cells for the target and plans them as a sheet; the first ones or, after readings, the next.
-    void design();
+    /// They go to the bare places of the frame on the bench, unless a fresh piece is asked for.
+    void design(bool fresh = false);
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.
@@ -30,9 +31,11 @@ public:
 
 private:
     void add(const PlannedSheet& planned, const std::function<void(Draft&)>& also = {});
+    [[nodiscard]] ProofSheet placed(ProofSheet sheet, bool fresh) const;
 
     Workbench& workbench_;
     CellDesigner designer_;
+    bool fresh_ = false;
 };
 
 } // namespace finch::app

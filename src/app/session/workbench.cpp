@@ -55,6 +55,7 @@ private:
     /// Sheet numbers that were given out are never given out again, or two sheets would carry the same code.
     [[nodiscard]] Draft keep_numbers(Draft draft) const {
         draft.last_sheet = std::max(draft.last_sheet, bench_.draft().last_sheet);
+        draft.begun = bench_.draft().begun;
         return draft;
     }
 

@@ -269,6 +269,12 @@ void MainWindow::make_actions() {
             show_station(StationId::proof);
             flow.design();
         });
+    add(u"proof.design_fresh"_s, tr("Design cells for a fresh piece"),
+        tr("The same, on a frame of its own instead of the bare places of the one on the bench"),
+        QKeySequence(u"Ctrl+Shift+D"_s), recipe, [this, &flow] {
+            show_station(StationId::proof);
+            flow.design(true);
+        });
     add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
         recipe, [this] {
             show_station(StationId::proof);

@@ -8,7 +8,6 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
-#include <numeric>
 #include <string_view>
 
 namespace finch {
@@ -121,12 +120,17 @@ void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
 /// Row by row; free cells so that none preheats the next.
 std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& at) {
     std::vector<CellPlace> places;
-    for (std::size_t i = 0; i < (sheet.free() ? sheet.own.size() : sheet.cells()); ++i)
-        places.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
-    if (sheet.free())
-        return cool_order(places);
-    std::vector<std::size_t> out(places.size());
-    std::iota(out.begin(), out.end(), std::size_t{0});
+    std::vector<std::size_t> cells;
+    for (std::size_t i = 0; i < sheet.cells(); ++i)
+        if (sheet.holds(i)) {
+            cells.push_back(i);
+            places.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
+        }
+    if (!sheet.free())
+        return cells;
+    std::vector<std::size_t> out;
+    for (const std::size_t k : cool_order(places))
+        out.push_back(cells[k]);
     return out;
 }
 
@@ -150,13 +154,15 @@ SheetLayout layout(const ProofSheet& sheet) {
         for (std::size_t c = 0; c < sheet.columns(); ++c)
             out.cells.push_back(
                 {left + static_cast<double>(c) * (w + gap), top + static_cast<double>(r) * (h + gap), w, h});
-    const int base = 4 * sheet_code(sheet.number);
+    const int base = 4 * sheet_code(sheet.plate_number());
     const double far_x = out.width_mm - edge - marker;
     out.fiducials = {Fiducial{base, {edge, edge, marker, marker}, "upper left"},
                      Fiducial{base + 1, {far_x, edge, marker, marker}, "upper right"},
                      Fiducial{base + 2, {far_x, low, marker, marker}, "lower right"},
                      Fiducial{base + 3, {edge, low, marker, marker}, "lower left"}};
     out.white_card = {inset + 0.5, low + 0.5, 7, 6};
+    if (sheet.on_old_plate())
+        return out; // its lettering is on the plate
     add_axis_labels(sheet, out);
     const auto line = [&](const std::string& text, double x, double y, double room) {
         LabelText label{upper(text), {x, y}, label_height};
@@ -165,12 +171,15 @@ SheetLayout layout(const ProofSheet& sheet) {
             out.labels.push_back(label);
     };
     const double room = inner - 0.5;
-    line(sheet.free()
+    line(sheet.frame ? fmt::format("SHEET {}  frame of {} cells", sheet.number, sheet.cells())
+         : sheet.free()
              ? fmt::format("SHEET {}  {} free cells", sheet.number, sheet.own.size())
              : fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
                            traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
          inset, edge + 2.2, room);
     line(sheet.aim, inset, edge + 5.0, room);
+    if (sheet.frame)
+        return out; // its later rounds may keep other knobs
     line(fixed_text(sheet, true), inset + 9, low + 2.4, inner - 9.5);
     line(fixed_text(sheet, false), inset + 9, low + 5.6, inner - 9.5);
     return out;
@@ -210,7 +219,7 @@ std::vector<std::vector<PointMm>> stroke_text(const LabelText& label) {
 std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& at,
                                  const std::array<std::array<bool, 49>, 4>& modules) {
     std::vector<ToolStep> out;
-    for (std::size_t f = 0; f < at.fiducials.size(); ++f) {
+    for (std::size_t f = 0; f < at.fiducials.size() && !sheet.on_old_plate(); ++f) {
         ToolStep step{"fiducial", sheet.label_recipe, {}, {}};
         const RectMm& box = at.fiducials[f].box;
         const double m = box.w / 7;
@@ -230,7 +239,8 @@ std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& at,
     for (const LabelText& label : at.labels)
         for (auto& stroke : stroke_text(label))
             text.strokes.push_back(std::move(stroke));
-    out.push_back(std::move(text));
+    if (!text.strokes.empty())
+        out.push_back(std::move(text));
     for (const std::size_t cell : cell_order(sheet, at))
         if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
             out.push_back({cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}});

@@ -127,6 +127,13 @@ Expected<void> cells_fit(const SheetRequest& r) {
     return {};
 }
 
+/// Places that are not this sheet's are left out; its own stay as they are or become cells.
+void leave_empty(ProofSheet& sheet) {
+    sheet.left_out.assign(sheet.cells(), false);
+    for (std::size_t i = 0; i < sheet.cells(); ++i)
+        sheet.left_out[i] = !sheet.holds(i);
+}
+
 Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench) {
     const SheetLayout at = layout(sheet);
     const double field = in_mm(bench.lens().field);
@@ -158,9 +165,10 @@ std::vector<Knob> varied_knobs(const ProofSheet& sheet) {
         return {sheet.across.knob, sheet.down.knob};
     std::vector<Knob> out;
     for (const Knob knob : all_knobs) {
-        const double first = knob_value(cell_recipe(sheet, 0), knob);
+        const std::size_t from = sheet.first_own();
+        const double first = knob_value(cell_recipe(sheet, from), knob);
         for (std::size_t i = 1; i < sheet.own.size(); ++i)
-            if (knob_value(cell_recipe(sheet, i), knob) != first) {
+            if (knob_value(cell_recipe(sheet, from + i), knob) != first) {
                 out.push_back(knob);
                 break;
             }
@@ -171,8 +179,8 @@ std::vector<Knob> varied_knobs(const ProofSheet& sheet) {
 Recipe cell_recipe(const ProofSheet& sheet, std::size_t cell) {
     if (sheet.free()) {
         Recipe r = sheet.base;
-        if (cell < sheet.own.size())
-            r.setting = sheet.own[cell];
+        if (sheet.holds(cell))
+            r.setting = sheet.own[cell - sheet.first_own()];
         return r;
     }
     const Recipe across = with_knob(sheet.base, sheet.across.knob, sheet.across.values.at(cell % sheet.columns()));
@@ -206,7 +214,8 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
                      labels,
                      {},
                      {},
-                     0};
+                     0,
+                     {}};
     sheet.left_out.assign(sheet.cells(), false);
     return inside_field(std::move(sheet), bench);
 }
@@ -230,10 +239,32 @@ Expected<ProofSheet> plan_free_sheet(const SheetRequest& r, const std::vector<Se
     sheet.label_recipe = labels;
     sheet.own = cells;
     sheet.own_columns = grid_columns(cells.size());
-    sheet.left_out.assign(sheet.cells(), false);
-    for (std::size_t i = cells.size(); i < sheet.cells(); ++i)
-        sheet.left_out[i] = true;
+    leave_empty(sheet);
     return inside_field(std::move(sheet), bench);
+}
+
+Expected<ProofSheet> with_frame(ProofSheet sheet, std::size_t more, const Bench& bench) {
+    const std::size_t places = sheet.own.size() + more;
+    sheet.own_columns = grid_columns(places);
+    sheet.frame = SheetFrame{sheet.number, 0, (places + sheet.own_columns - 1) / sheet.own_columns};
+    leave_empty(sheet);
+    return inside_field(std::move(sheet), bench);
+}
+
+Expected<ProofSheet> on_frame_of(ProofSheet sheet, const ProofSheet& begun, std::size_t first) {
+    if (!begun.frame || first + sheet.own.size() > begun.cells())
+        return failure(
+            "proof.frame_full",
+            fmt::format("The frame of sheet {} has no room for {} more cells.", begun.plate_number(), sheet.own.size()),
+            "Begin a new frame.");
+    sheet.own_columns = begun.own_columns;
+    sheet.frame = SheetFrame{begun.plate_number(), first, begun.frame->rows};
+    sheet.cell_width = begun.cell_width;
+    sheet.cell_height = begun.cell_height;
+    sheet.gap = begun.gap;
+    sheet.label_recipe = begun.label_recipe;
+    leave_empty(sheet);
+    return sheet;
 }
 
 Expected<Recipe> label_recipe(const Scene& scene) {
@@ -291,6 +322,8 @@ SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
     }
     // About half of the modules of four markers, and the strokes of the labels at the label speed.
     const SheetLayout at = layout(sheet);
+    if (sheet.on_old_plate())
+        return out; // nothing is lettered twice
     if (const auto p = predict(scene, sheet.label_recipe, {mm(7), 4 * 49 * 0.55}))
         out.labels_s = p->mark.pattern.time_s;
     double strokes_mm = 0;
@@ -306,7 +339,7 @@ SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
 ProofSheet without_hopeless(ProofSheet sheet, const SheetForecast& forecast) {
     sheet.left_out.resize(sheet.cells());
     for (std::size_t i = 0; i < sheet.cells(); ++i)
-        sheet.left_out[i] = forecast.cells.at(i).fate != CellFate::marks || (sheet.free() && i >= sheet.own.size());
+        sheet.left_out[i] = forecast.cells.at(i).fate != CellFate::marks || !sheet.holds(i);
     return sheet;
 }
 

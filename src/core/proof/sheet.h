@@ -6,6 +6,7 @@
 #include "recipe/predict.h"
 
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -19,7 +20,15 @@ struct SheetAxis {
 };
 
 inline constexpr int highest_sheet_number = 1000000;
-inline constexpr std::size_t most_free_cells = 150;
+inline constexpr std::size_t most_free_cells = 150, most_frame_places = 300;
+
+/// A frame that is filled in rounds: its markers and lettering are burned once, with its first sheet.
+struct SheetFrame {
+    int number = 1;        ///< of the sheet whose markers are on the plate
+    std::size_t first = 0; ///< place of this sheet's first cell, row by row
+    std::size_t rows = 1;  ///< of the frame; its columns are the sheet's
+    bool operator==(const SheetFrame&) const = default;
+};
 
 /// A proof sheet: cells of one recipe with two knobs varied, or free cells that each have a setting of their own.
 struct ProofSheet {
@@ -33,16 +42,26 @@ struct ProofSheet {
     Length gap = mm(1);
     Recipe label_recipe;        ///< safe recipe of labels and fiducials
     std::vector<bool> left_out; ///< by cell index, row by row
-    /// Of free cells, row by row; a place beyond the last is empty. None: the two axes say it all.
+    /// Of free cells, row by row; other places are empty or another sheet's. None: the two axes say it all.
     std::vector<Setting> own;
     std::size_t own_columns = 0;
+    std::optional<SheetFrame> frame; ///< of free cells; none: a frame of its own, as large as they need
 
     [[nodiscard]] bool free() const { return !own.empty(); }
     [[nodiscard]] std::size_t columns() const { return free() ? own_columns : across.values.size(); }
     [[nodiscard]] std::size_t rows() const {
-        return free() ? (own.size() + own_columns - 1) / own_columns : down.values.size();
+        return !free() ? down.values.size() : frame ? frame->rows : (own.size() + own_columns - 1) / own_columns;
     }
     [[nodiscard]] std::size_t cells() const { return columns() * rows(); }
+    [[nodiscard]] std::size_t first_own() const { return frame ? frame->first : 0; }
+    /// Whether a place is this sheet's: not empty, and not another round's on the same frame.
+    [[nodiscard]] bool holds(std::size_t cell) const {
+        return !free() || (cell >= first_own() && cell < first_own() + own.size());
+    }
+    /// The number that the markers on the plate carry.
+    [[nodiscard]] int plate_number() const { return frame ? frame->number : number; }
+    /// A later round: markers and lettering are on the plate already.
+    [[nodiscard]] bool on_old_plate() const { return frame && frame->number != number; }
     bool operator==(const ProofSheet&) const = default;
 };
 
@@ -75,6 +94,13 @@ struct SheetRequest {
 /// Errors: proof.cell_size, proof.gap, proof.no_cells (1 to 150), proof.too_large.
 [[nodiscard]] Expected<ProofSheet> plan_free_sheet(const SheetRequest& request, const std::vector<Setting>& cells,
                                                    const Bench& bench, const Recipe& label_recipe);
+
+/// Puts a sheet of free cells on a frame: its first round, with room for `more` cells beside its own.
+/// Errors: proof.too_large.
+[[nodiscard]] Expected<ProofSheet> with_frame(ProofSheet sheet, std::size_t more, const Bench& bench);
+/// Puts it on the free places of a frame from `first` on; size of cells, gap and lettering become the frame's.
+/// Errors: proof.frame_full.
+[[nodiscard]] Expected<ProofSheet> on_frame_of(ProofSheet sheet, const ProofSheet& begun, std::size_t first);
 
 /// A dark anneal for labels and fiducials that this bench and stock can do without removing anything: searched with the
 /// model over power and speed. Errors: proof.no_label_recipe.

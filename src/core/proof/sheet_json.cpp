@@ -63,6 +63,19 @@ void read_free(JsonFields f, ProofSheet& s) {
     }
 }
 
+void read_frame(JsonFields f, ProofSheet& s) {
+    SheetFrame frame;
+    frame.number = f.whole("number", 0, highest_sheet_number);
+    frame.first = static_cast<std::size_t>(f.whole("first", 0, most_free_cells));
+    frame.rows = static_cast<std::size_t>(f.whole("rows", 1, most_free_cells));
+    f.nothing_else();
+    s.frame = frame;
+    if (s.first_own() + s.own.size() > s.cells() || s.cells() > most_frame_places) {
+        f.fault("first", "The cells do not lie within the frame.", "Give the frame more rows, up to 300 places.");
+        s.frame.reset();
+    }
+}
+
 Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
     const auto recipe = recipe_from_json(f.raw(key), "");
     if (recipe)
@@ -81,7 +94,9 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.free() ? 2 : 1},
+                {"version", s.frame    ? 3
+                            : s.free() ? 2
+                                       : 1},
                 {"number", s.number},
                 {"aim", s.aim},
                 {"base", to_json(s.base)},
@@ -95,14 +110,16 @@ json to_json(const ProofSheet& s) {
     if (s.free()) {
         json cells = json::array();
         for (std::size_t i = 0; i < s.own.size(); ++i)
-            cells.push_back(setting_json(cell_recipe(s, i)));
+            cells.push_back(setting_json(cell_recipe(s, s.first_own() + i)));
         out["free"] = {{"columns", s.own_columns}, {"cells", cells}};
+        if (s.frame)
+            out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
     return out;
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 2, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 3, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -118,9 +135,11 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
     s.label_recipe = read_nested_recipe(f, "label_recipe", faults);
     if (f.has("free"))
         read_free(f.object("free"), s);
+    if (s.free() && f.has("frame"))
+        read_frame(f.object("frame"), s);
     s.left_out.assign(s.cells(), false);
-    for (std::size_t i = s.free() ? s.own.size() : s.cells(); i < s.cells(); ++i)
-        s.left_out[i] = true; // an empty place
+    for (std::size_t i = 0; i < s.cells(); ++i)
+        s.left_out[i] = !s.holds(i); // empty, or another round's
     if (f.has("left_out")) {
         const json& names = f.raw("left_out");
         if (!names.is_array())

@@ -43,7 +43,8 @@ QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
 
 /// "speed × pitch", or that every cell has its own setting.
 QString axes_words(const ProofSheet& sheet) {
-    return sheet.free()
+    return sheet.on_old_plate() ? QObject::tr("on sheet %1").arg(sheet.plate_number(), 2, 10, QChar(u'0'))
+           : sheet.free()
                ? QObject::tr("free cells")
                : from_utf8(traits(sheet.across.knob).brief) + u" × "_s + from_utf8(traits(sheet.down.knob).brief);
 }
@@ -131,6 +132,22 @@ std::optional<NextSheet> proposed(const Workbench& w) {
     return next ? std::optional(std::move(*next)) : std::nullopt;
 }
 
+/// What the other rounds left on the frame.
+void add_other_rounds(const Workbench& w, const ProofSheet& shown, SheetView& v) {
+    for (const Round& r : w.rounds()) {
+        if (r.sheet.number == shown.number || !r.sheet.frame || r.sheet.plate_number() != shown.plate_number() ||
+            r.sheet.cells() != shown.cells())
+            continue;
+        for (std::size_t i = 0; i < shown.cells(); ++i)
+            if (r.sheet.holds(i) && !shown.holds(i)) {
+                SheetView::Cell& c = v.cells.at(i);
+                c.other = r.reading && r.reading->cells.at(i).state == CellState::read ? r.reading->cells.at(i).lab
+                                                                                       : Lab{50, 0, 0};
+                c.tip = QObject::tr("%1: of sheet %2").arg(c.name).arg(r.sheet.number);
+            }
+    }
+}
+
 } // namespace
 
 std::optional<Lab> cell_look(const Workbench& w, const ProofSheet& sheet, const CellForecast& f) {
@@ -144,6 +161,8 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking,
     const OwnScene then = w.scene_of(*round, round->before);
     SheetView v = sheet_view(w, then.scene(), round->sheet, w.first_forecast(), round->reading, lines);
     v.chosen = w.draft().cell;
+    if (round->sheet.frame)
+        add_other_rounds(w, round->sheet, v);
     for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
         v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
     return v;
@@ -198,7 +217,10 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
             } else if (c.hidden)
                 c.tip += QObject::tr(", hidden by glare or shadow");
         }
-        if (c.left_out)
+        c.bare = sheet.frame && !sheet.holds(i);
+        if (c.bare)
+            c.tip = c.name + QObject::tr(": bare, for a later round");
+        else if (c.left_out)
             c.tip += QObject::tr(", left out");
         v.cells.push_back(std::move(c));
     }
