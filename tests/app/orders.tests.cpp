@@ -429,7 +429,7 @@ TEST_CASE("later rounds go to the bare places of the frame that lies there, and 
     const ProofSheet first = design();
     REQUIRE(first.frame);
     CHECK_FALSE(first.on_old_plate());
-    CHECK(first.cells() >= first.own.size() + 18);
+    CHECK(first.cells() >= first.own.size() + 6);
     // Not burned yet: there is no frame to go on with.
     CHECK_FALSE(design().on_old_plate());
     s.workbench.undo_stack().undo();

@@ -351,14 +351,15 @@ void ReadingRun::adopt(const Result& result) {
     else
         workbench_.note([&](Draft& d) { d.shown_sheet = sheet.number; });
     const auto read = result.reading.count(CellState::read), hidden = result.reading.count(CellState::hidden);
-    QString text = tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare or shadow.")
-                       .arg(sheet.number)
-                       .arg(QString::fromStdString(result.reading.photo))
-                       .arg(read)
-                       .arg(sheet.cells())
-                       .arg(result.reading.count(CellState::left_out))
-                       .arg(hidden);
-    if (result.agreement.cells == 0 && traits(sheet.base.process).lasting_colour)
+    QString text =
+        tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare or shadow.")
+            .arg(sheet.number)
+            .arg(QString::fromStdString(result.reading.photo))
+            .arg(read)
+            .arg(sheet.free() ? sheet.own.size() : sheet.cells())
+            .arg(result.reading.count(CellState::left_out) - (sheet.free() ? sheet.cells() - sheet.own.size() : 0))
+            .arg(hidden);
+    if (!result.knowledge.evidence.films && traits(sheet.base.process).lasting_colour)
         text += tr(" Too few cells show a film, so nothing was learned from it.");
     // A few cells under a mirrored lamp are no trouble: the others tell.
     workbench_.say(text, hidden > read / 4 ? State::warn : State::ok);

@@ -4,8 +4,6 @@
 
 #include "proof/first_sheet.h"
 
-#include <fmt/format.h>
-
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
@@ -15,18 +13,20 @@ SheetPlanner::SheetPlanner(Workbench& workbench, QObject* parent)
     connect(&designer_, &CellDesigner::designed, this, [this](DesignedSheet designed) {
         designed.sheet.number = workbench_.next_sheet();
         designed.sheet = placed(std::move(designed.sheet), fresh_);
-        if (designed.sheet.on_old_plate())
-            designed.reason += fmt::format(" They go to the bare places of sheet {}, which must not have been moved.",
-                                           designed.sheet.plate_number());
         add({designed.sheet, workbench_.draft().setup, designed.reason, {}, 0, workbench_.evidence()},
             [&](Draft& d) { d.recipe.process = designed.sheet.base.process; });
-        workbench_.say(QString::fromStdString(designed.reason), designed.out_of_reach ? State::warn : State::ok);
+        QString said = QString::fromStdString(designed.reason);
+        if (designed.sheet.on_old_plate())
+            said += tr(" They go to the bare places of sheet %1, which must not have been moved.")
+                        .arg(designed.sheet.plate_number());
+        workbench_.say(said, designed.out_of_reach ? State::warn : State::ok);
     });
 }
 
-/// On the frame that lies there, or on a frame of its own with room for three more rounds.
+/// On the frame that lies there, or on a frame of its own with room for up to three more rounds.
 ProofSheet SheetPlanner::placed(ProofSheet sheet, bool fresh) const {
-    constexpr std::size_t more = 18;
+    // Where few cells are enough for the first round, few more are for all.
+    const std::size_t more = std::clamp<std::size_t>(sheet.own.size() * 3 / 2, 6, 18);
     const auto open = fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger());
     if (open)
         if (auto on = on_frame_of(sheet, open->begun, open->next))

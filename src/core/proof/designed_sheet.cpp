@@ -30,7 +30,8 @@ std::string reason_of(const DesignedSheet& d, const Target& target, std::size_t 
     std::string out =
         fmt::format("{} where {} is likely{}.", cells_text(d.for_target), target.name,
                     d.to_learn > 0 ? fmt::format(", {} that teach most about this bench", d.to_learn) : std::string());
-    out += fmt::format(" At least {} that one of them meets it", percent(d.promise));
+    // No promise of a model is a certainty.
+    out += fmt::format(" At least {} that one of them meets it", percent(std::min(d.promise, 0.99)));
     if (d.expected_damage >= 0.5)
         out += fmt::format("; about {} may be spoiled", format_number(d.expected_damage, 2));
     else if (d.expected_damage >= 0.02)

@@ -369,7 +369,7 @@ void TimePanel::show_times(const Workbench& w) {
         std::size_t n = 0;
         while (n < sorted.size() && sum < half)
             sum += sorted[n++];
-        share_ = tr("%1 cells take half").arg(n);
+        share_ = n == 1 ? tr("1 cell takes half") : tr("%1 cells take half").arg(n);
     }
     speak(tr("Time per cell"), total_ + u", "_s + slowest_);
     update();

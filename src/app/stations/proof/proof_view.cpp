@@ -142,7 +142,7 @@ void add_other_rounds(const Workbench& w, const ProofSheet& shown, SheetView& v)
             if (r.sheet.holds(i) && !shown.holds(i)) {
                 SheetView::Cell& c = v.cells.at(i);
                 c.other = r.reading && r.reading->cells.at(i).state == CellState::read ? r.reading->cells.at(i).lab
-                                                                                       : Lab{50, 0, 0};
+                                                                                       : Lab{30, 0, 0};
                 c.tip = QObject::tr("%1: of sheet %2").arg(c.name).arg(r.sheet.number);
             }
     }
