@@ -207,6 +207,17 @@ int main(int argc, char** argv) {
         pass_minutes(7);
     }
     shoot(u"proof-design"_s);
+    workbench.change(u"wanted"_s, {}, [](Draft& d) {
+        for (const char* name : {"straw", "gold", "purple", "deep blue", "green"})
+            d.wanted.push_back(*wanted_from_text(name));
+    });
+    window.proof().show_page(ProofStation::Page::palette);
+    PaletteMaker& palette = window.proof().palette().maker();
+    if (!wait("the palette", [&] { return !palette.running() && palette.palette() && !palette.palette()->wanted.empty(); }))
+        return 1;
+    QMetaObject::invokeMethod(window.proof().findChild<QObject*>(u"wanted_row"_s), "asked", Q_ARG(std::size_t, 3));
+    shoot(u"proof-palette"_s);
+    window.proof().show_page(ProofStation::Page::sheet);
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {
         d.setup.stock = *stamp;

@@ -91,6 +91,7 @@ struct SearchOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", target = "deep blue", aim, svg;
     std::vector<std::string> sheets, readings; ///< what was burned and read before, pair by pair
     std::vector<double> lab;                   ///< instead of a named target
+    std::vector<std::string> wanted;           ///< names, or L* a* b* as text
     bool dark = false;                         ///< a darkness: what is darker is as good
     bool frame = false;                        ///< one frame, filled in rounds
     double within = 3, minutes = 30, risk = 0.25;
@@ -99,6 +100,8 @@ struct SearchOptions {
 };
 /// A `finch-sheet` of free cells for a target, with what it promises and why.
 [[nodiscard]] Expected<nlohmann::json> proof_suggest(const Context& context, const SearchOptions& options);
+/// The colours that were read on this bench and lot, what it reaches, and how near wanted colours are.
+[[nodiscard]] Expected<nlohmann::json> proof_palette(const Context& context, const SearchOptions& options);
 /// What the readings teach about this bench and lot.
 [[nodiscard]] Expected<nlohmann::json> proof_learn(const Context& context, const SearchOptions& options);
 

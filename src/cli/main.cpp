@@ -195,6 +195,21 @@ const std::vector<Verb>& verbs() {
              app.add_option("--svg", o.search.svg, "Also write the sheet as SVG with layers");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_suggest(c, o.search); }},
+        {"proof", "palette", "Colours read on this bench and lot, what it reaches, and how near wanted colours are",
+         [](CLI::App& app, Options& o) {
+             add_search(app, o);
+             app.add_option("--recipe", o.search.recipe, "Recipe round which other settings are looked for, or -")
+                 ->capture_default_str();
+             app.add_option("--want", o.search.wanted,
+                            "A wanted colour: a name, or \"L* a* b*\"; as often as you like");
+             app.add_option("--within", o.search.within, "Accepted CIEDE2000")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.5, 20.0));
+             app.add_option("--risk", o.search.risk, "Highest chance of damage of a setting, 0 to 1")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 1.0));
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_palette(c, o.search); }},
         {"proof", "learn", "What read sheets teach about this bench and lot", add_search,
          [](const cli::Context& c, const Options& o) { return cli::proof_learn(c, o.search); }},
         {"camera", "chart", "The colour chart to print, with its patches",

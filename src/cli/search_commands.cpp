@@ -3,12 +3,14 @@
 #include "cli/commands.h"
 
 #include "evidence/film_evidence.h"
+#include "evidence/learn.h"
 #include "formats/data_folder.h"
 #include "formats/file_out.h"
 #include "formats/sheet_export.h"
 #include "proof/designed_sheet.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
+#include "proof/palette.h"
 #include "vision/fiducials.h"
 
 #include <algorithm>
@@ -140,6 +142,31 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
     json out = to_json(designed->sheet);
     out["search"] = std::move(search);
     return out;
+}
+
+Expected<json> proof_palette(const Context& context, const SearchOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    const auto text = read_input(context, o.recipe);
+    const auto recipe = text ? recipe_from_text(*text, o.recipe) : Expected<Recipe>(tl::unexpected(text.error()));
+    const auto seen = recipe ? seen_before(context, o, loaded->setup) : tl::unexpected(recipe.error());
+    const auto known =
+        seen ? film_posterior(*context.materials, loaded->setup, *seen, threads()) : tl::unexpected(seen.error());
+    if (!known)
+        return tl::unexpected(known.error());
+    std::vector<WantedColour> wanted;
+    for (const std::string& w : o.wanted) {
+        auto colour = wanted_from_text(w);
+        if (!colour)
+            return tl::unexpected(colour.error().in_field("--want"));
+        wanted.push_back(std::move(*colour));
+    }
+    const Scene scene = loaded->scene().knowing(learn(*context.materials, *seen));
+    const auto made = palette(scene, *known, *seen, wanted, *recipe, {o.within, o.risk}, threads());
+    if (!made)
+        return tl::unexpected(made.error());
+    return to_json(*made);
 }
 
 Expected<json> proof_learn(const Context& context, const SearchOptions& o) {

@@ -130,6 +130,8 @@ json to_json(const Draft& d) {
         out["camera"] = to_json(*d.camera);
     if (d.cell)
         out["cell"] = *d.cell;
+    for (const WantedColour& w : d.wanted)
+        out["wanted"].push_back({{"name", w.name}, {"lab", {w.lab.l, w.lab.a, w.lab.b}}});
     for (const auto& [frame, places] : d.begun)
         out["begun"].push_back({{"frame", frame}, {"places", places}});
     return out;
@@ -174,6 +176,10 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
         d.first_sheet = f.whole("first_sheet", 1, most_sheets);
         d.last_sheet = f.whole("last_sheet", 0, most_sheets);
         d.shown_sheet = f.whole_or("shown_sheet", 0, 0, most_sheets);
+        if (f.has("wanted"))
+            for (JsonFields& w : f.list("wanted"))
+                if (const auto lab = w.numbers("lab", 3, -200, 200); lab.size() == 3 && d.wanted.size() < most_wanted)
+                    d.wanted.push_back({w.text("name"), {lab[0], lab[1], lab[2]}});
         if (f.has("begun"))
             for (JsonFields& b : f.list("begun"))
                 d.begun[b.whole("frame", 0, most_sheets)] =

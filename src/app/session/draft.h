@@ -4,6 +4,7 @@
 
 #include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
+#include "proof/palette.h"
 #include "recipe/plan.h"
 
 #include <map>
@@ -43,6 +44,7 @@ struct Draft {
     std::optional<std::size_t> cell; ///< chosen on the shown sheet
     std::string operator_initials = "OD";
     std::optional<CameraColour> camera; ///< whose colours are set right when a photograph is read
+    std::vector<WantedColour> wanted;   ///< colours of the design, at most `most_wanted`
     /// Places of a frame, by its number, up to which burning was begun in a later round: not bare any more, whether the
     /// round was ended or not. Never goes back, not even by undo.
     std::map<int, std::size_t> begun;
@@ -50,6 +52,7 @@ struct Draft {
     bool operator==(const Draft&) const = default;
 };
 
+inline constexpr std::size_t most_wanted = 5;
 inline constexpr int draft_format_version = 2;
 [[nodiscard]] nlohmann::json to_json(const Draft& draft);
 /// Reads a `finch-draft` document of any version. Errors name the field; document.newer_version.

@@ -26,6 +26,9 @@ public:
     void plan_next() { planner_.plan_next(); }
     /// Free cells for the target, designed from all that was read here.
     void design(bool fresh = false) { planner_.design(fresh); }
+    void plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason) {
+        planner_.plan_cells(cells, aim, reason);
+    }
     [[nodiscard]] bool designing() const { return planner_.designing(); }
     /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.
     void tick_spoiled(std::size_t cell, bool spoiled);

@@ -105,6 +105,29 @@ void SheetPlanner::plan(bool leave_out_hopeless) {
     workbench_.say(tr("Sheet %1 is planned. Burn it on scrap of the same lot.").arg(request.number));
 }
 
+void SheetPlanner::plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason) {
+    const Draft& d = workbench_.draft();
+    const auto labels = label_recipe(workbench_.scene());
+    if (!labels)
+        return workbench_.fail(labels.error());
+    SheetRequest request = d.request;
+    request.number = workbench_.next_sheet();
+    request.aim = aim;
+    request.base = d.recipe;
+    request.base.process = Process::colour;
+    if (const auto open = open_frame(d, workbench_.ledger())) {
+        request.cell_width = open->begun.cell_width;
+        request.cell_height = open->begun.cell_height;
+        request.gap = open->begun.gap;
+    }
+    const auto sheet = plan_free_sheet(request, cells, workbench_.bench(), *labels);
+    if (!sheet)
+        return workbench_.fail(sheet.error());
+    add({placed(*sheet, false), d.setup, reason, {}, 0, workbench_.evidence()},
+        [&](Draft& draft) { draft.recipe.process = Process::colour; });
+    workbench_.say(QString::fromStdString(reason));
+}
+
 void SheetPlanner::plan_next() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();

@@ -20,6 +20,8 @@ public:
     /// Designs free cells for the target and plans them as a sheet; the first ones or, after readings, the next.
     /// They go to the bare places of the frame on the bench, unless a fresh piece is asked for.
     void design(bool fresh = false);
+    /// Plans free cells of these settings, on the frame that lies there or a fresh one.
+    void plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason);
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.

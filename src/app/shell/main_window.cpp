@@ -243,6 +243,11 @@ void MainWindow::make_actions() {
             show_station(StationId::proof);
             proof_->show_page(ProofStation::Page::table);
         });
+    add(u"view.palette"_s, tr("Palette"), tr("Show the colours that this bench makes on this lot"),
+        QKeySequence(u"Alt+5"_s), view, [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::palette);
+        });
     add(u"view.lines"_s, tr("Lines of equal pulses or dose"),
         tr("Switch the lines over the sheet between pulses per mm² and dose"), QKeySequence(u"Ctrl+L"_s), view,
         [this] { proof_->switch_lines(); });

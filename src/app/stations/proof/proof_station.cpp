@@ -31,7 +31,8 @@ using namespace Qt::StringLiterals;
 
 ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent)
     : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)),
-      tune_(new TunePage(workbench, aims, this)), plan_(new PlanPage(workbench, flow, this)) {
+      tune_(new TunePage(workbench, aims, this)), plan_(new PlanPage(workbench, flow, this)),
+      palette_(new PalettePage(workbench, flow, this)) {
     setObjectName(u"station_proof"_s);
     setAcceptDrops(true);
     auto* box = new QVBoxLayout(this);
@@ -59,6 +60,7 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     pages_->addWidget(table_);
+    pages_->addWidget(palette_);
     box->addWidget(pages_, 1);
     plan_soon_.setSingleShot(true);
     plan_soon_.setInterval(10);
@@ -69,6 +71,8 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
     connect(plan_, &PlanPage::plan_asked, this, &ProofStation::plan);
     connect(plan_, &PlanPage::design_asked, this, &ProofStation::design);
     connect(&flow_, &ProofFlow::sheet_designed, this, [this] { show_page(Page::sheet); });
+    connect(palette_, &PalettePage::chosen_changed, this, &ProofStation::refresh_act);
+    connect(palette_, &PalettePage::gaps_planned, this, [this] { show_page(Page::sheet); });
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
     connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
@@ -92,14 +96,14 @@ QWidget* ProofStation::make_header() {
     auto* group = new QButtonGroup(this);
     auto* segment = new QHBoxLayout;
     segment->setSpacing(0);
-    for (const auto& [text, name] :
-         {std::pair{tr("Tune"), u"page_tune"_s}, std::pair{tr("Plan"), u"page_plan"_s},
-          std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s}}) {
+    for (const auto& [text, name] : {std::pair{tr("Tune"), u"page_tune"_s}, std::pair{tr("Plan"), u"page_plan"_s},
+                                     std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s},
+                                     std::pair{tr("Palette"), u"page_palette"_s}}) {
         auto* b = new QPushButton(text, header);
         b->setObjectName(name);
         b->setProperty("segment", true);
         b->setCheckable(true);
-        b->setFixedWidth(64);
+        b->setFixedWidth(QFontMetrics(b->font()).horizontalAdvance(text) + 28);
         group->addButton(b, static_cast<int>(segments_.size()));
         segments_.push_back(b);
         segment->addWidget(b);
@@ -108,9 +112,11 @@ QWidget* ProofStation::make_header() {
     connect(group, &QButtonGroup::idClicked, this, [this](int id) { show_page(static_cast<Page>(id)); });
     export_ = new QPushButton(tr("Export…"), header);
     export_->setObjectName(u"export_sheet"_s);
-    read_ = new QPushButton(tr("Read photo…"), header);
+    read_ = new QPushButton(tr("Read…"), header);
+    read_->setToolTip(tr("Read photographs of the sheet"));
     read_->setObjectName(u"read_photo"_s);
-    save_ = new QPushButton(tr("Save recipe…"), header);
+    save_ = new QPushButton(tr("Save…"), header);
+    save_->setToolTip(tr("Save the recipe with its evidence"));
     save_->setObjectName(u"save_from_sheet"_s);
     act_ = new QPushButton(header);
     act_->setObjectName(u"next_act"_s);
@@ -172,7 +178,11 @@ void ProofStation::refresh() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();
     const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
-    if (planning || r == nullptr) {
+    const bool palette = pages_->currentWidget() == palette_;
+    if (palette) {
+        title_->setText(tr("Palette"));
+        subtitle_->set_text(tr("what this bench reaches on lot %1").arg(q(d.setup.stock.lot)));
+    } else if (planning || r == nullptr) {
         const QString name = d.recipe.name.empty() ? tr("New recipe") : QString::fromStdString(d.recipe.name);
         title_->setText(QFontMetricsF(title_->font()).elidedText(name, Qt::ElideRight, 330));
         title_->setToolTip(name);
@@ -183,14 +193,11 @@ void ProofStation::refresh() {
     }
     export_->setEnabled(r != nullptr);
     read_->setEnabled(r != nullptr && flow_.step() == ProofFlow::Step::idle);
-    const NextAct act = planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_);
-    act_->setText(next_act_text(workbench_, act));
-    act_->setEnabled(act != NextAct::wait);
+    refresh_act();
     const bool tuning = pages_->currentIndex() == static_cast<int>(Page::tune);
-    save_->setVisible(tuning || (!planning && d.cell.has_value()));
-    act_->setVisible(tuning || !(planning && act == NextAct::plan));
-    export_->setVisible(!planning);
-    read_->setVisible(!planning);
+    save_->setVisible(tuning || palette || (!planning && d.cell.has_value()));
+    export_->setVisible(!planning && !palette);
+    read_->setVisible(!planning && !palette);
     if (planning) {
         // The consequences are painted first; the nine rows follow a blink later, once for several moves.
         plan_soon_.start();
@@ -202,9 +209,27 @@ void ProofStation::refresh() {
         detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
                                                                    : tr("Click a cell, or move with the arrow keys."));
         time_->show_times(workbench_);
+    } else if (palette) {
+        palette_->refresh();
     } else {
         static_cast<CellTable*>(model_)->reload();
     }
+}
+
+NextAct ProofStation::act_now() const {
+    const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
+    return planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_);
+}
+
+bool ProofStation::taking() const { // a sheet that burns meanwhile can be cancelled from the palette too
+    return pages_->currentWidget() == palette_ && flow_.step() == ProofFlow::Step::idle;
+}
+
+void ProofStation::refresh_act() {
+    const NextAct act = act_now();
+    act_->setText(taking() ? tr("Take these values") : next_act_text(workbench_, act));
+    act_->setEnabled(taking() ? palette_->can_take() : act != NextAct::wait);
+    act_->setVisible(taking() || pages_->currentIndex() != static_cast<int>(Page::plan) || act != NextAct::plan);
 }
 
 void ProofStation::refresh_step() {
@@ -243,8 +268,9 @@ void ProofStation::plan() {
 }
 
 void ProofStation::act() {
-    const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
-    switch (planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_)) {
+    if (taking())
+        return palette_->take();
+    switch (act_now()) {
     case NextAct::plan:
         plan();
         break;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/instruments/elided_label.h"
+#include "app/stations/proof/palette_page.h"
 #include "app/stations/proof/plan_page.h"
 #include "app/stations/proof/proof_panels.h"
 #include "app/stations/proof/tune_page.h"
@@ -20,7 +21,7 @@ class ProofStation final : public QWidget {
     Q_OBJECT
 public:
     ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent = nullptr);
-    enum class Page { tune, plan, sheet, table };
+    enum class Page { tune, plan, sheet, table, palette };
     void show_page(Page page);
     /// Free cells for the target; shown as a sheet when they are designed.
     void design();
@@ -44,6 +45,7 @@ public:
     void export_to(const QString& path);
     [[nodiscard]] QString table_csv() const;
     [[nodiscard]] TunePage& tune() { return *tune_; }
+    [[nodiscard]] PalettePage& palette() { return *palette_; }
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -55,6 +57,10 @@ private:
     QWidget* make_sheet_page();
     void refresh();
     void refresh_step();
+    void refresh_act();
+    [[nodiscard]] NextAct act_now() const;
+    /// Whether the primary button takes a colour of the palette.
+    [[nodiscard]] bool taking() const;
 
     Workbench& workbench_;
     ProofFlow& flow_;
@@ -69,6 +75,7 @@ private:
     QStackedWidget* pages_;
     TunePage* tune_;
     PlanPage* plan_;
+    PalettePage* palette_;
     RoundStrip* rounds_ = nullptr;
     SheetWidget* sheet_ = nullptr;
     RankingPanel* ranking_ = nullptr;
