@@ -130,6 +130,12 @@ inline ProofSheet sheet() {
         const auto first = static_cast<std::size_t>(*rc::gen::inRange(0, 20));
         s.frame = SheetFrame{*rc::gen::inRange(0, 99), first, (first + s.own.size() - 1) / s.own_columns + 1};
     }
+    if (s.free() && !s.frame && s.own.size() % 2 == 0 && coin()) {
+        s.own_columns = s.own.size() / 2;
+        s.paired = PairedCells{static_cast<Measure>(*rc::gen::inRange(0, 4)), number(0, 20), {}};
+        for (std::size_t i = s.own.size(); i > 0; --i)
+            s.paired->order.push_back(i - 1);
+    }
     for (std::size_t i = 0; i < s.cells(); ++i)
         s.left_out.push_back(*rc::gen::inRange(0, 5) == 0 || !s.holds(i));
     return s;

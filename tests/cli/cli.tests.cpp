@@ -191,9 +191,10 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
         REQUIRE(file.open(QFile::WriteOnly));
         file.write(QByteArray::fromStdString(document.dump()));
     };
-    const Run first = run(words("proof suggest --within 4 --target") << QStringLiteral("deep blue"), noon);
+    const Run first = run(words("proof suggest --frame --within 4 --target") << QStringLiteral("deep blue"), noon);
     REQUIRE(first.code == 0);
-    CHECK(first.out["version"] == 2);
+    CHECK(first.out["version"] == 3);
+    CHECK(first.out["frame"]["number"] == 1);
     CHECK(first.out["free"]["cells"].size() <= 12);
     const double promise = first.out["search"]["promise"];
     CHECK(promise > 0.1);
@@ -209,10 +210,17 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     const QStringList seen{QStringLiteral("--sheet"), in_folder("sheet.json"), QStringLiteral("--reading"),
                            in_folder("reading.json")};
     const Run next =
-        run(words("proof suggest --number 2 --within 4 --target") << QStringLiteral("deep blue") << seen, noon);
+        run(words("proof suggest --frame --number 2 --within 4 --target") << QStringLiteral("deep blue") << seen, noon);
     REQUIRE(next.code == 0);
     CHECK(next.out["free"]["cells"].size() <= 6);
     CHECK(next.out["search"].contains("best_so_far"));
+    CHECK(next.out["frame"]["number"] == 1); // on the bare places of the first
+    CHECK(next.out["frame"]["first"] == first.out["free"]["cells"].size());
+    const Run colours = run(words("proof palette --want gold --want") << QStringLiteral("60 -60 50") << seen, noon);
+    REQUIRE(colours.code == 0);
+    CHECK(colours.out["colours"].size() <= first.out["free"]["cells"].size());
+    CHECK(colours.out["wanted"][1]["short_de00"].get<double>() > 10);
+    CHECK(run(words("proof palette --want puce") << seen, noon).err["error"]["code"] == "target.not_a_colour");
     const Run learned = run(words("proof learn") << seen);
     REQUIRE(learned.code == 0);
     CHECK(learned.out["cells"] == read.out["cells"].size());

@@ -117,7 +117,7 @@ void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
     }
 }
 
-/// Row by row; free cells so that none preheats the next.
+/// Row by row; free cells so that none preheats the next, pairs as chance had it.
 std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& at) {
     std::vector<CellPlace> places;
     std::vector<std::size_t> cells;
@@ -128,6 +128,8 @@ std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& 
         }
     if (!sheet.free())
         return cells;
+    if (sheet.paired)
+        return sheet.paired->order;
     std::vector<std::size_t> out;
     for (const std::size_t k : cool_order(places))
         out.push_back(cells[k]);

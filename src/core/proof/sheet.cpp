@@ -134,6 +134,8 @@ void leave_empty(ProofSheet& sheet) {
         sheet.left_out[i] = !sheet.holds(i);
 }
 
+} // namespace
+
 Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench) {
     const SheetLayout at = layout(sheet);
     const double field = in_mm(bench.lens().field);
@@ -145,8 +147,6 @@ Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench) {
                        "Use fewer or smaller cells.");
     return sheet;
 }
-
-} // namespace
 
 std::string cell_name(const ProofSheet& sheet, std::size_t cell) {
     return std::string(1, static_cast<char>('A' + cell % sheet.columns())) + std::to_string(1 + cell / sheet.columns());
@@ -215,6 +215,7 @@ Expected<ProofSheet> plan_sheet(const SheetRequest& r, const Bench& bench, const
                      {},
                      {},
                      0,
+                     {},
                      {}};
     sheet.left_out.assign(sheet.cells(), false);
     return inside_field(std::move(sheet), bench);

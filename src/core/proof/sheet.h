@@ -22,6 +22,16 @@ struct SheetAxis {
 inline constexpr int highest_sheet_number = 1000000;
 inline constexpr std::size_t most_free_cells = 150, most_frame_places = 300;
 
+/// What is compared in pairs of cells.
+enum class Measure { lightness, chroma, a, b };
+/// Free cells in pairs, for one question that was settled before they are burned.
+struct PairedCells {
+    Measure measure = Measure::lightness;
+    double matters = 1;             ///< least difference that would change what one does
+    std::vector<std::size_t> order; ///< of burning, by chance: every place once
+    bool operator==(const PairedCells&) const = default;
+};
+
 /// A frame that is filled in rounds: its markers and lettering are burned once, with its first sheet.
 struct SheetFrame {
     int number = 1;        ///< of the sheet whose markers are on the plate
@@ -46,6 +56,8 @@ struct ProofSheet {
     std::vector<Setting> own;
     std::size_t own_columns = 0;
     std::optional<SheetFrame> frame; ///< of free cells; none: a frame of its own, as large as they need
+
+    std::optional<PairedCells> paired; ///< of free cells: row 1 against row 2
 
     [[nodiscard]] bool free() const { return !own.empty(); }
     [[nodiscard]] std::size_t columns() const { return free() ? own_columns : across.values.size(); }
@@ -94,6 +106,9 @@ struct SheetRequest {
 /// Errors: proof.cell_size, proof.gap, proof.no_cells (1 to 150), proof.too_large.
 [[nodiscard]] Expected<ProofSheet> plan_free_sheet(const SheetRequest& request, const std::vector<Setting>& cells,
                                                    const Bench& bench, const Recipe& label_recipe);
+
+/// The sheet, if it fits the field of the lens. Errors: proof.too_large.
+[[nodiscard]] Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench);
 
 /// Puts a sheet of free cells on a frame: its first round, with room for `more` cells beside its own.
 /// Errors: proof.too_large.

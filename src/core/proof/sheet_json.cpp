@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 
+#include <array>
 #include <nlohmann/json.hpp>
 
 namespace finch {
@@ -76,6 +77,30 @@ void read_frame(JsonFields f, ProofSheet& s) {
     }
 }
 
+constexpr std::array<std::string_view, 4> measures{"lightness", "chroma", "a", "b"};
+
+void read_paired(JsonFields f, ProofSheet& s) {
+    PairedCells paired;
+    paired.measure = static_cast<Measure>(f.choice("measure", {measures.begin(), measures.end()}));
+    paired.matters = f.number("matters", 0, 200);
+    const std::size_t count = s.own.size();
+    std::vector<bool> seen(count, false);
+    for (const double at : f.numbers("order", count, 0, static_cast<double>(count) - 1)) {
+        const auto i = static_cast<std::size_t>(at);
+        if (static_cast<double>(i) != at || seen[i])
+            break;
+        seen[i] = true;
+        paired.order.push_back(i);
+    }
+    f.nothing_else();
+    if (paired.order.size() != count || count % 2 != 0 || s.own_columns != count / 2 || s.frame) {
+        f.fault("order", "Pairs lie in two rows on a sheet of their own, and each cell is burned once.",
+                "Give twice as many cells as columns, and the number of each from 0 once.");
+        return;
+    }
+    s.paired = std::move(paired);
+}
+
 Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
     const auto recipe = recipe_from_json(f.raw(key), "");
     if (recipe)
@@ -94,7 +119,8 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.frame    ? 3
+                {"version", s.paired   ? 4
+                            : s.frame  ? 3
                             : s.free() ? 2
                                        : 1},
                 {"number", s.number},
@@ -112,6 +138,10 @@ json to_json(const ProofSheet& s) {
         for (std::size_t i = 0; i < s.own.size(); ++i)
             cells.push_back(setting_json(cell_recipe(s, s.first_own() + i)));
         out["free"] = {{"columns", s.own_columns}, {"cells", cells}};
+        if (s.paired)
+            out["paired"] = {{"measure", measures.at(static_cast<std::size_t>(s.paired->measure))},
+                             {"matters", tidy(s.paired->matters)},
+                             {"order", s.paired->order}};
         if (s.frame)
             out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
@@ -119,7 +149,7 @@ json to_json(const ProofSheet& s) {
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 3, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 4, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -137,6 +167,8 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
         read_free(f.object("free"), s);
     if (s.free() && f.has("frame"))
         read_frame(f.object("frame"), s);
+    if (s.free() && f.has("paired"))
+        read_paired(f.object("paired"), s);
     s.left_out.assign(s.cells(), false);
     for (std::size_t i = 0; i < s.cells(); ++i)
         s.left_out[i] = !s.holds(i); // empty, or another round's
