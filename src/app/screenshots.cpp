@@ -213,7 +213,8 @@ int main(int argc, char** argv) {
     });
     window.proof().show_page(ProofStation::Page::palette);
     PaletteMaker& palette = window.proof().palette().maker();
-    if (!wait("the palette", [&] { return !palette.running() && palette.palette() && !palette.palette()->wanted.empty(); }))
+    if (!wait("the palette",
+              [&] { return !palette.running() && palette.palette() && !palette.palette()->wanted.empty(); }))
         return 1;
     QMetaObject::invokeMethod(window.proof().findChild<QObject*>(u"wanted_row"_s), "asked", Q_ARG(std::size_t, 3));
     shoot(u"proof-palette"_s);

@@ -100,6 +100,16 @@ struct SearchOptions {
 };
 /// A `finch-sheet` of free cells for a target, with what it promises and why.
 [[nodiscard]] Expected<nlohmann::json> proof_suggest(const Context& context, const SearchOptions& options);
+struct CompareOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", with, sheet, reading, measure = "lightness", svg,
+                aim;
+    double matters = 1;
+    std::size_t pairs = 8;
+    int number = 1;
+    std::uint64_t seed = 1;
+};
+/// A sheet of two recipes in pairs; with a sheet and its reading, what they say.
+[[nodiscard]] Expected<nlohmann::json> proof_compare(const Context& context, const CompareOptions& options);
 /// The colours that were read on this bench and lot, what it reaches, and how near wanted colours are.
 [[nodiscard]] Expected<nlohmann::json> proof_palette(const Context& context, const SearchOptions& options);
 /// What the readings teach about this bench and lot.

@@ -30,6 +30,7 @@ struct Options {
     cli::BurnOptions burn;
     cli::ReadOptions read;
     cli::SearchOptions search;
+    cli::CompareOptions compare;
     cli::CameraOptions camera;
     cli::LogOptions log;
 };
@@ -195,6 +196,28 @@ const std::vector<Verb>& verbs() {
              app.add_option("--svg", o.search.svg, "Also write the sheet as SVG with layers");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_suggest(c, o.search); }},
+        {"proof", "compare", "Two recipes in pairs; with --sheet and --reading, whether the difference matters",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.compare);
+             app.add_option("--recipe", o.compare.recipe, "The first recipe, or -")->capture_default_str();
+             app.add_option("--with", o.compare.with, "The second recipe");
+             app.add_option("--pairs", o.compare.pairs, "Pairs")->capture_default_str()->check(CLI::Range(3, 24));
+             app.add_option("--measure", o.compare.measure, "What is compared")
+                 ->capture_default_str()
+                 ->check(CLI::IsMember({"lightness", "chroma", "a", "b"}));
+             app.add_option("--matters", o.compare.matters, "Least difference that matters")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 200.0));
+             app.add_option("--number", o.compare.number, "Number of the sheet")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0, highest_sheet_number));
+             app.add_option("--seed", o.compare.seed, "Of the order of burning")->capture_default_str();
+             app.add_option("--aim", o.compare.aim, "The question");
+             app.add_option("--svg", o.compare.svg, "Also write the sheet as SVG with layers");
+             app.add_option("--sheet", o.compare.sheet, "A comparison that was burned; with its --reading");
+             app.add_option("--reading", o.compare.reading, "Its reading");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_compare(c, o.compare); }},
         {"proof", "palette", "Colours read on this bench and lot, what it reaches, and how near wanted colours are",
          [](CLI::App& app, Options& o) {
              add_search(app, o);

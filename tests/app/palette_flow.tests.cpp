@@ -1,7 +1,10 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/compare_dialog.h"
 #include "driven_window.h"
 #include "proof/palette.h"
+
+#include <QSpinBox>
 
 using namespace finch;
 using namespace finch::tests;
@@ -85,4 +88,57 @@ TEST_CASE("a colour of the palette is taken with its exact values, and a sheet i
     CHECK((!maker.palette() || maker.palette()->colours.empty()));
     made();
     CHECK(maker.palette()->colours.empty());
+}
+
+TEST_CASE("two recipes are compared in pairs: settled in a dialog, burned by chance, told in a verdict", "[flow]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    int sheet = 0;
+    {
+        DrivenWindow w(folder.path());
+        w.workbench().confirm_focus();
+        const auto dialog = [&]() -> app::CompareDialog* {
+            w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+P")));
+            REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::CompareDialog*>() != nullptr; }, 2000));
+            return w.window().findChild<app::CompareDialog*>();
+        };
+        // Nothing to compare with yet: it says so.
+        auto* empty = dialog();
+        CHECK_FALSE(empty->findChild<QPushButton*>(QStringLiteral("compare_plan"))->isEnabled());
+        empty->reject();
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::CompareDialog*>() == nullptr; }, 2000));
+        w.workbench().note([](app::Draft& d) {
+            d.saved = d.recipe;
+            d.saved->name = "as saved";
+        });
+        w.workbench().set_knob(Knob::scan_speed, 1.25 * knob_value(w.draft().recipe, Knob::scan_speed));
+        auto* d = dialog();
+        d->findChild<QComboBox*>(QStringLiteral("compare_measure"))->setCurrentIndex(3); // b*
+        d->findChild<QSpinBox*>(QStringLiteral("compare_pairs"))->setValue(6);
+        auto* plan = d->findChild<QPushButton*>(QStringLiteral("compare_plan"));
+        REQUIRE(plan->isEnabled());
+        QTest::mouseClick(plan, Qt::LeftButton);
+        REQUIRE(w.workbench().rounds().size() == 1);
+        REQUIRE(w.round()->sheet.paired);
+        CHECK(w.round()->sheet.own.size() == 12);
+        auto* panel = w.find<app::ComparePanel>("compare_panel");
+        CHECK(panel->isVisible());
+        CHECK_FALSE(w.find<QWidget>("ranking")->isVisible());
+        CHECK_FALSE(panel->view().verdict);
+        w.click("next_act");
+        REQUIRE(w.wait_idle());
+        REQUIRE(w.round()->reading);
+        sheet = w.round()->sheet.number;
+        REQUIRE(panel->view().verdict);
+        CHECK(panel->view().verdict->finding == Comparing::matters);
+        CHECK(panel->accessibleDescription().startsWith(QStringLiteral("It matters: b*")));
+        // What was settled is part of the sheet: another question cannot be put to the same readings.
+        CHECK(w.round()->sheet.paired->matters == 1);
+        w.logbook();
+        w.window().close();
+    }
+    DrivenWindow again(folder.path());
+    REQUIRE(again.workbench().round(sheet) != nullptr);
+    CHECK(judge_comparison(again.workbench().round(sheet)->sheet, *again.workbench().round(sheet)->reading)->finding ==
+          Comparing::matters);
 }

@@ -223,8 +223,30 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     CHECK(run(words("proof palette --want puce") << seen, noon).err["error"]["code"] == "target.not_a_colour");
     const Run learned = run(words("proof learn") << seen);
     REQUIRE(learned.code == 0);
-    CHECK(learned.out["cells"] == read.out["cells"].size());
+    CHECK(learned.out["cells"] == first.out["free"]["cells"].size());
     CHECK(learned.out["orders"][0]["weight"].get<double>() > 0.3);
+    // Two recipes in pairs, burned, photographed and judged.
+    json other = json::parse(noon.toStdString());
+    other["scan_speed_mm_s"] = 1.2 * other["scan_speed_mm_s"].get<double>();
+    keep("faster.json", other);
+    const Run pairs =
+        run(words("proof compare --pairs 6 --measure b --number 3 --with") << in_folder("faster.json"), noon);
+    REQUIRE(pairs.code == 0);
+    CHECK(pairs.out["paired"]["order"].size() == 12);
+    keep("pairs.json", pairs.out);
+    REQUIRE(run(words("proof burn --speed-up 100000 --sheet")
+                << in_folder("pairs.json") << QStringLiteral("--photo") << in_folder("pairs.png"))
+                .code == 0);
+    const Run looked = run(words("proof read --sheet")
+                           << in_folder("pairs.json") << QStringLiteral("--photo") << in_folder("pairs.png"));
+    REQUIRE(looked.code == 0);
+    keep("looked.json", looked.out);
+    const Run verdict = run(words("proof compare --sheet")
+                            << in_folder("pairs.json") << QStringLiteral("--reading") << in_folder("looked.json"));
+    REQUIRE(verdict.code == 0);
+    CHECK(verdict.out["finding"] == "matters");
+    CHECK(verdict.out["words"].get<std::string>().find("It matters: b*") == 0);
+    CHECK(run(words("proof compare --with") << in_folder("reading.json"), noon).code != 0);
     // What does not go together is refused with what helps.
     CHECK(run(words("proof learn --sheet") << in_folder("sheet.json")).err["error"]["code"] == "use.pairs");
     CHECK(run(words("proof suggest --target puce"), noon).err["error"]["code"] == "target.unknown");

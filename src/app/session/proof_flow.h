@@ -26,6 +26,9 @@ public:
     void plan_next() { planner_.plan_next(); }
     /// Free cells for the target, designed from all that was read here.
     void design(bool fresh = false) { planner_.design(fresh); }
+    bool plan_comparison(const ComparisonRequest& comparison, const QString& aim) {
+        return planner_.plan_comparison(comparison, aim.toStdString());
+    }
     void plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason) {
         planner_.plan_cells(cells, aim, reason);
     }

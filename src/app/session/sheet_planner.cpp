@@ -2,7 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/sheet_planner.h"
 
+#include "app/session/text.h"
 #include "proof/first_sheet.h"
+
+#include <random>
 
 namespace finch::app {
 
@@ -126,6 +129,26 @@ void SheetPlanner::plan_cells(const std::vector<Setting>& cells, const std::stri
     add({placed(*sheet, false), d.setup, reason, {}, 0, workbench_.evidence()},
         [&](Draft& draft) { draft.recipe.process = Process::colour; });
     workbench_.say(QString::fromStdString(reason));
+}
+
+bool SheetPlanner::plan_comparison(const ComparisonRequest& comparison, const std::string& aim) {
+    const Draft& d = workbench_.draft();
+    const bool film = traits(comparison.first.process).lasting_colour;
+    const Expected<Recipe> labels = film ? label_recipe(workbench_.scene()) : Expected<Recipe>(comparison.first);
+    SheetRequest request = d.request;
+    request.number = workbench_.next_sheet();
+    request.aim = aim;
+    // Drawn anew for each sheet, and kept with it: nobody chooses which comes first.
+    const auto sheet =
+        labels ? finch::plan_comparison(request, comparison, workbench_.bench(), *labels, std::random_device()())
+               : tl::unexpected(labels.error());
+    if (!sheet) {
+        workbench_.fail(sheet.error());
+        return false;
+    }
+    add({*sheet, d.setup, {}, {}, 0, workbench_.evidence()});
+    workbench_.say(tr("Sheet %1 compares %2, in %3 pairs.").arg(request.number).arg(q(aim)).arg(comparison.pairs));
+    return true;
 }
 
 void SheetPlanner::plan_next() {

@@ -4,6 +4,7 @@
 
 #include "app/session/cell_designer.h"
 #include "app/session/workbench.h"
+#include "proof/comparison.h"
 
 namespace finch::app {
 
@@ -22,6 +23,8 @@ public:
     void design(bool fresh = false);
     /// Plans free cells of these settings, on the frame that lies there or a fresh one.
     void plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason);
+    /// Plans a sheet of pairs; false, and said why, where it cannot be.
+    bool plan_comparison(const ComparisonRequest& comparison, const std::string& aim);
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.

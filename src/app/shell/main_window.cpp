@@ -280,6 +280,12 @@ void MainWindow::make_actions() {
             show_station(StationId::proof);
             flow.design(true);
         });
+    add(u"proof.compare"_s, tr("Compare two recipes…"),
+        tr("Burn them in pairs, in an order of chance, and learn whether the difference matters"),
+        QKeySequence(u"Ctrl+Shift+P"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_compare();
+        });
     add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
         recipe, [this] {
             show_station(StationId::proof);

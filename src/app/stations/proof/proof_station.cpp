@@ -3,6 +3,7 @@
 #include "app/stations/proof/proof_station.h"
 
 #include "app/stations/proof/cell_table.h"
+#include "app/stations/proof/compare_dialog.h"
 #include "app/stations/proof/corners_dialog.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
@@ -151,6 +152,8 @@ QWidget* ProofStation::make_sheet_page() {
     upper->setSpacing(16);
     upper->addWidget(sheet_, 1);
     upper->addWidget(ranking_);
+    compare_ = new ComparePanel(page);
+    upper->addWidget(compare_);
     box->addLayout(upper, 1);
     auto* lower = new QHBoxLayout;
     lower->setSpacing(16);
@@ -205,7 +208,13 @@ void ProofStation::refresh() {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
         sheet_->show_view(sheet_view(workbench_, ranked, lines_));
-        ranking_->show_view(ranking_view(workbench_, ranked));
+        const bool paired = r != nullptr && r->sheet.paired;
+        ranking_->setVisible(!paired);
+        compare_->setVisible(paired);
+        if (paired)
+            compare_->show_view(compare_view(*r));
+        else
+            ranking_->show_view(ranking_view(workbench_, ranked));
         detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
                                                                    : tr("Click a cell, or move with the arrow keys."));
         time_->show_times(workbench_);
@@ -289,6 +298,12 @@ void ProofStation::act() {
     case NextAct::wait:
         break;
     }
+}
+
+void ProofStation::ask_compare() {
+    auto* dialog = new CompareDialog(workbench_, flow_, this);
+    connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
+    dialog->open();
 }
 
 void ProofStation::ask_photo_file() {

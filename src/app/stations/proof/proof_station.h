@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/instruments/elided_label.h"
+#include "app/stations/proof/compare_panel.h"
 #include "app/stations/proof/palette_page.h"
 #include "app/stations/proof/plan_page.h"
 #include "app/stations/proof/proof_panels.h"
@@ -41,6 +42,8 @@ public:
     void take_camera(const QString& path);
     void ask_export();
     void ask_save_recipe();
+    /// Two recipes in pairs: settled in a dialog, planned and shown.
+    void ask_compare();
     /// Writes the shown sheet; the ending of the path decides how.
     void export_to(const QString& path);
     [[nodiscard]] QString table_csv() const;
@@ -79,6 +82,7 @@ private:
     RoundStrip* rounds_ = nullptr;
     SheetWidget* sheet_ = nullptr;
     RankingPanel* ranking_ = nullptr;
+    ComparePanel* compare_ = nullptr;
     CellPanel* detail_ = nullptr;
     TimePanel* time_ = nullptr;
     QTableView* table_ = nullptr;

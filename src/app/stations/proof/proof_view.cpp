@@ -43,7 +43,8 @@ QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
 
 /// "speed × pitch", or that every cell has its own setting.
 QString axes_words(const ProofSheet& sheet) {
-    return sheet.on_old_plate() ? QObject::tr("on sheet %1").arg(sheet.plate_number(), 2, 10, QChar(u'0'))
+    return sheet.paired           ? QObject::tr("%1 pairs").arg(sheet.own.size() / 2)
+           : sheet.on_old_plate() ? QObject::tr("on sheet %1").arg(sheet.plate_number(), 2, 10, QChar(u'0'))
            : sheet.free()
                ? QObject::tr("free cells")
                : from_utf8(traits(sheet.across.knob).brief) + u" × "_s + from_utf8(traits(sheet.down.knob).brief);
