@@ -244,8 +244,5 @@ int main(int argc, char** argv) {
     });
     wait("the alternatives of the stamp", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune-stamp"_s);
-    window.use_theme(u"workshop"_s);
-    window.show_station(MainWindow::StationId::bench);
-    shoot(u"bench-workshop"_s);
     return 0;
 }

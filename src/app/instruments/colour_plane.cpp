@@ -150,6 +150,7 @@ void paint_colour_plane(QPainter& painter, const QRectF& box, const ColourPlaneV
 ColourPlane::ColourPlane(const QString& name, QWidget* parent) : Instrument(name, parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(260, 220);
+    setAccessibleName(tr("Colours in the a* b* plane"));
 }
 
 void ColourPlane::show_view(ColourPlaneView view) {

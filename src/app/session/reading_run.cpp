@@ -4,6 +4,7 @@
 
 #include "app/session/background.h"
 #include "app/session/border.h"
+#include "evidence/film_evidence.h"
 #include "formats/picture_file.h"
 #include "proof/layout.h"
 #include "quantity/format.h"
@@ -361,8 +362,14 @@ void ReadingRun::adopt(const Result& result) {
             .arg(hidden);
     if (!result.knowledge.evidence.films && traits(sheet.base.process).lasting_colour)
         text += tr(" Too few cells show a film, so nothing was learned from it.");
+    const auto unsure = std::ranges::count_if(result.reading.cells, [](const CellReading& c) {
+        return c.state == CellState::read && c.within_de >= teaches_within_de;
+    });
+    const bool uneven = 2 * static_cast<std::size_t>(unsure) > read;
+    if (uneven && traits(sheet.base.process).lasting_colour)
+        text += tr(" The light was too uneven for the colours to be learned from: photograph it once more.");
     // A few cells under a mirrored lamp are no trouble: the others tell.
-    workbench_.say(text, hidden > read / 4 ? State::warn : State::ok);
+    workbench_.say(text, uneven || hidden > read / 4 ? State::warn : State::ok);
 }
 
 } // namespace finch::app

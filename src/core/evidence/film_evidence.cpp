@@ -9,9 +9,6 @@
 namespace finch {
 namespace {
 
-/// CIEDE2000 of nine readings in ten as the deviation of one coordinate: three coordinates, of which the chroma of
-/// strong colours counts less.
-constexpr double within_per_sd = 2.3;
 /// The newest cells say all that matters: a bench with more has been somewhere else since.
 constexpr std::size_t most_places = 400;
 /// From here on a cell that nobody ticked was not looked at: it tells neither a film nor a whole surface. A search does

@@ -9,6 +9,12 @@
 
 namespace finch {
 
+/// CIEDE2000 of nine readings in ten as the deviation of one coordinate: three coordinates, of which the chroma of
+/// strong colours counts less.
+inline constexpr double within_per_sd = 2.3;
+/// A reading that is no surer than this teaches nothing of the film.
+inline constexpr double teaches_within_de = unread_sd * within_per_sd;
+
 /// What the burned cells of one stock on one bench teach a search about its films and where it spoils metal. A fold
 /// like learn(): the newest reading of each place counts, observations of other set-ups than `setup`'s key are ignored.
 /// Errors: material.unknown, search.no_film when the metal's film has no colours.

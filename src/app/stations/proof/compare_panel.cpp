@@ -66,6 +66,7 @@ CompareView compare_view(const Round& round) {
 ComparePanel::ComparePanel(QWidget* parent) : Instrument(u"compare_panel"_s, parent) {
     setFixedWidth(224);
     setMinimumHeight(260);
+    setAccessibleName(tr("Comparison"));
 }
 
 void ComparePanel::show_view(CompareView view) {
@@ -148,7 +149,7 @@ void ComparePanel::paintEvent(QPaintEvent*) {
         return;
     }
     paint_readings(painter, {0, 72, w, 74});
-    paint_text(painter, {0, 170, w, 18}, tr("Second minus first"), TextStyle::head, t(Role::ink));
+    paint_text(painter, {0, 170, w, 18}, tr("Row 2 − row 1"), TextStyle::head, t(Role::ink));
     paint_text(painter, {0, 170, w, 18}, tr("grey: too small to matter"), TextStyle::small, t(Role::ink2),
                Qt::AlignRight | Qt::AlignVCenter);
     paint_difference(painter, {0, 192, w, 34});

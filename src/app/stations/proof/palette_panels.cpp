@@ -26,6 +26,7 @@ int step_of(int key) {
 SwatchList::SwatchList(QWidget* parent) : Instrument(u"swatch_list"_s, parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumWidth(300);
+    setAccessibleName(tr("Named colours"));
 }
 
 void SwatchList::show_view(SwatchListView view) {
@@ -115,6 +116,7 @@ void SwatchList::keyPressEvent(QKeyEvent* event) {
 WantedRow::WantedRow(QWidget* parent) : Instrument(u"wanted_row"_s, parent) {
     setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(124);
+    setAccessibleName(tr("Wanted colours"));
 }
 
 void WantedRow::show_view(WantedView view) {
