@@ -12,6 +12,8 @@ namespace {
 /// The newest readings of one stock say all that matters; a bench with more has other troubles.
 constexpr int most_readings = 400;
 constexpr int most_burned = 200;
+/// The strip shows three sheets: how well older ones agreed with their prediction is not worth a fit each.
+constexpr std::size_t most_agreements = 12;
 
 struct Work {
     std::vector<BurnedSheet> burned;
@@ -42,7 +44,10 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
                     return b.sheet.number == read->sheet.number;
                 });
                 const Evidence before = burned != out.burned.end() ? burned->known_before : Evidence{};
-                const Agreement agreed = agreement(materials, places, before, learn(materials, places));
+                // The newest come first.
+                const Agreement agreed = out.read.size() < most_agreements
+                                             ? agreement(materials, places, before, learn(materials, places))
+                                             : Agreement();
                 out.read.emplace_back(std::move(*read), agreed);
             }
         }
