@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
 
+#include "document/json_fields.h"
 #include "evidence/film_evidence.h"
 #include "evidence/learn.h"
 #include "formats/data_folder.h"

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/compare_dialog.h"
 
+#include "app/session/text.h"
 #include "app/theme/label.h"
 
 #include <QComboBox>
