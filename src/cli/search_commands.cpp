@@ -123,7 +123,7 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
     if (!designed)
         return tl::unexpected(designed.error());
     if (o.frame) {
-        auto framed = o.sheets.empty() ? with_frame(designed->sheet, 18, loaded->setup.bench)
+        auto framed = o.sheets.empty() ? with_frame(designed->sheet, loaded->setup.bench)
                                        : next_round(context, o, designed->sheet);
         if (!framed)
             return tl::unexpected(framed.error());
@@ -222,8 +222,7 @@ Expected<json> proof_compare(const Context& context, const CompareOptions& o) {
     const auto labels = label_recipe(loaded->scene());
     if (!labels)
         return tl::unexpected(labels.error());
-    static constexpr std::array measures{"lightness", "chroma", "a", "b"};
-    q.measure = static_cast<Measure>(std::ranges::find(measures, o.measure) - measures.begin());
+    q.measure = static_cast<Measure>(std::ranges::find(measure_keys, o.measure) - measure_keys.begin());
     q.pairs = o.pairs;
     q.matters = o.matters;
     SheetRequest request;

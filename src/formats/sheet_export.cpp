@@ -146,6 +146,8 @@ std::string sheet_csv(const ProofSheet& sheet) {
         out += "," + std::string(traits(knob).key);
     out += "\n";
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
+        if (!sheet.holds(i))
+            continue;
         const RectMm& r = at.cells[i];
         out += fmt::format("{},{},{:.3f},{:.3f},{:.3f},{:.3f}", cell_name(sheet, i),
                            i < sheet.left_out.size() && sheet.left_out[i] ? "yes" : "no", r.x, r.y, r.w, r.h);

@@ -196,7 +196,7 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
     const bool same = request.value("piece", json("fresh")) == "same";
     if (same && !plate_)
         return failure("standin.no_plate", "No piece lies on the bench that could be burned on once more.",
-                       "Begin a new frame on a fresh piece.");
+                       "Design the cells for a fresh piece.");
     auto plate = burn_all(world_, nature_, *setup, steps, right + 2, low + 2);
     if (!plate)
         return tl::unexpected(plate.error());

@@ -1,12 +1,9 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/session/demo.h"
-#include "app/session/proof_flow.h"
-#include "demo_plate.h"
-#include "fake_bench.h"
 #include "formats/picture_file.h"
 #include "record/logbook.h"
 #include "record/outbox.h"
+#include "session_alone.h"
 
 #include <catch2/catch.hpp>
 #include <QSignalSpy>
@@ -18,55 +15,6 @@ using namespace finch::app;
 using namespace finch::tests;
 
 namespace {
-
-/// The session over a fake bench: everything but the window.
-struct Session {
-    QTemporaryDir folder;
-    QDateTime time{QDate(2026, 11, 24), QTime(9, 12)};
-    Workbench workbench{load_materials(FINCH_SOURCE "/data").value(), demo_draft(FINCH_SOURCE "/data").value(),
-                        [this] { return time; }};
-    Recorder recorder{
-        {folder.filePath(QStringLiteral("logbook.sqlite")), folder.filePath(QStringLiteral("outbox")), false, 50}};
-    FakeBench laser;
-    FakeCamera camera;
-    ProofFlow flow{workbench, recorder, laser, camera};
-    std::vector<std::pair<QString, State>> said;
-
-    Session() {
-        QObject::connect(&workbench, &Workbench::said, &workbench,
-                         [this](const QString& text, State state) { said.emplace_back(text, state); });
-        workbench.confirm_focus();
-    }
-    /// All that is in the logbook, once everything that was recorded has arrived.
-    std::vector<Entry> entries() {
-        REQUIRE(QTest::qWaitFor([this] { return recorder.waiting() + recorder.at_risk() == 0; }, 10000));
-        const auto book = Logbook::open(folder.filePath(QStringLiteral("logbook.sqlite"))).value();
-        std::vector<Entry> out;
-        const auto heads = book->list().value();
-        for (const Entry& head : heads)
-            out.push_back(book->entry(head.id).value());
-        return out;
-    }
-    std::size_t count(EntryKind kind) {
-        const auto all = entries();
-        return static_cast<std::size_t>(
-            std::count_if(all.begin(), all.end(), [kind](const Entry& e) { return e.kind == kind; }));
-    }
-    bool idle(int ms = 20000) {
-        return QTest::qWaitFor([this] { return flow.step() == ProofFlow::Step::idle; }, ms);
-    }
-    /// The photograph that the stand-in's camera would take of a sheet.
-    static QByteArray photo_of(const ProofSheet& sheet) {
-        const DemoBench demo;
-        standin::Shot shot;
-        shot.seed = 3;
-        shot.glares = 0;
-        shot.white_card = layout(sheet).white_card;
-        const auto bench = standin::draw_world(standin::Grade::honest, 5);
-        return standin::encoded(
-            standin::photograph(burned(demo, sheet, bench), standin::draw_camera(bench.grade, 5), shot));
-    }
-};
 
 /// Things that an operator may do at any moment.
 struct Deed {
@@ -407,88 +355,5 @@ TEST_CASE("cells that are designed are planned for what lies there then, whateve
         CHECK(s.workbench.rounds().empty());
         s.workbench.undo_stack().redo();
         CHECK(s.workbench.round()->sheet == planned);
-    }
-}
-
-TEST_CASE("later rounds go to the bare places of the frame that lies there, and nowhere else", "[orders]") {
-    Session s;
-    const auto design = [&](bool fresh = false) -> ProofSheet {
-        s.flow.design(fresh);
-        REQUIRE(QTest::qWaitFor([&] { return !s.flow.designing(); }, 60000));
-        return s.workbench.round()->sheet;
-    };
-    // The same place is taken by cells of known settings, which need no search.
-    const auto more = [&](std::size_t cells) -> ProofSheet {
-        s.flow.plan_cells(std::vector<Setting>(cells, s.workbench.draft().recipe.setting), "more", "more of them");
-        return s.workbench.round()->sheet;
-    };
-    const auto burn = [&] {
-        s.flow.burn();
-        REQUIRE(s.laser.running());
-        s.laser.finish();
-        REQUIRE(s.camera.waiting());
-        s.flow.cancel(); // the photograph is taken later
-        REQUIRE(s.idle());
-        s.time = s.time.addSecs(60);
-    };
-    const ProofSheet first = design();
-    REQUIRE(first.frame);
-    CHECK_FALSE(first.on_old_plate());
-    CHECK(first.cells() >= first.own.size() + 6);
-    // Not burned yet: there is no frame to go on with.
-    CHECK_FALSE(more(3).on_old_plate());
-    s.workbench.undo_stack().undo();
-    s.flow.show_sheet(first.number);
-    burn();
-    CHECK(s.laser.last_piece == BenchLink::Piece::fresh);
-
-    const ProofSheet second = design();
-    REQUIRE(second.on_old_plate());
-    CHECK(second.plate_number() == first.number);
-    CHECK(second.first_own() == first.own.size());
-    // Broken off: what was begun is not bare, whatever is undone, and is not burned on again.
-    s.flow.burn();
-    CHECK(s.laser.last_piece == BenchLink::Piece::same);
-    CHECK(s.laser.last_steps == second.own.size()); // no marker and no letter
-    s.flow.cancel();
-    REQUIRE(QTest::qWaitFor([&] { return !s.laser.running(); }, 1000));
-    REQUIRE(s.idle());
-    s.workbench.undo_stack().undo();
-    s.workbench.undo_stack().redo();
-    s.flow.show_sheet(second.number);
-    s.flow.burn();
-    CHECK_FALSE(s.laser.running());
-    CHECK(s.said.back().first.contains(QStringLiteral("broken off")));
-    s.workbench.undo_stack().undo();
-    const ProofSheet third = more(2);
-    CHECK(third.first_own() == second.first_own() + second.own.size());
-    CHECK(draft_from_json(to_json(s.workbench.draft()), "")->begun == s.workbench.draft().begun);
-    burn();
-
-    SECTION("another piece was burned since: this frame does not lie there any more") {
-        const ProofSheet fourth = more(1);
-        REQUIRE(fourth.on_old_plate());
-        s.flow.plan(false);
-        burn();
-        s.flow.show_sheet(fourth.number);
-        s.flow.burn();
-        CHECK_FALSE(s.laser.running());
-        CHECK(s.said.back().first.contains(QStringLiteral("another piece was burned")));
-        CHECK_FALSE(more(2).on_old_plate());
-    }
-    SECTION("another lot, or a fresh piece asked for: a frame of its own") {
-        CHECK_FALSE(design(true).on_old_plate());
-        s.workbench.change({}, {}, [](Draft& d) { d.setup.stock.lot = "another"; });
-        CHECK_FALSE(more(2).on_old_plate());
-    }
-    SECTION("full: a frame of its own") {
-        for (int i = 0; i < 9; ++i) {
-            const ProofSheet next = more(3);
-            if (!next.on_old_plate())
-                return;
-            CHECK(next.first_own() + next.own.size() <= first.cells());
-            burn();
-        }
-        FAIL("the frame never was full");
     }
 }

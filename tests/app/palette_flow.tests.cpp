@@ -121,6 +121,7 @@ TEST_CASE("two recipes are compared in pairs: settled in a dialog, burned by cha
         REQUIRE(w.workbench().rounds().size() == 1);
         REQUIRE(w.round()->sheet.paired);
         CHECK(w.round()->sheet.own.size() == 12);
+        const Recipe set = w.draft().recipe;
         auto* panel = w.find<app::ComparePanel>("compare_panel");
         CHECK(panel->isVisible());
         CHECK_FALSE(w.find<QWidget>("ranking")->isVisible());
@@ -132,6 +133,7 @@ TEST_CASE("two recipes are compared in pairs: settled in a dialog, burned by cha
         REQUIRE(panel->view().verdict);
         CHECK(panel->view().verdict->finding == Comparing::matters);
         CHECK(panel->accessibleDescription().startsWith(QStringLiteral("It matters: b*")));
+        CHECK(w.draft().recipe == set); // it answers, and chooses nothing
         // What was settled is part of the sheet: another question cannot be put to the same readings.
         CHECK(w.round()->sheet.paired->matters == 1);
         w.logbook();

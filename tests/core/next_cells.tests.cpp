@@ -248,7 +248,7 @@ TEST_CASE("a frame is filled in rounds: one set of markers, no place twice", "[p
             .value();
     };
     const std::array<std::array<bool, 49>, 4> modules{};
-    const ProofSheet first = with_frame(round(9, 12), 18, demo().setup.bench).value();
+    const ProofSheet first = with_frame(round(9, 12), demo().setup.bench).value();
     CHECK(first.cells() == 30);
     const SheetLayout plate = layout(first);
     std::set<std::string> burned;
@@ -280,6 +280,9 @@ TEST_CASE("a frame is filled in rounds: one set of markers, no place twice", "[p
     }
     CHECK(burned.size() == 30);
     CHECK(on_frame_of(round(20, 1), first, 30).error().code == "proof.frame_full");
+    ProofSheet wider = round(21, 1);
+    wider.cell_width = mm(6);
+    CHECK(on_frame_of(wider, first, 12).error().code == "proof.frame_cells");
     // A file whose cells lie beside the frame is no sheet.
     auto broken = to_json(rounds.back());
     broken["frame"]["first"] = 27;
@@ -288,5 +291,5 @@ TEST_CASE("a frame is filled in rounds: one set of markers, no place twice", "[p
     Bench small = demo().setup.bench;
     for (Lens& lens : small.lenses)
         lens.field = mm(50);
-    CHECK(with_frame(round(9, 12), 18, small).error().code == "proof.too_large");
+    CHECK(with_frame(round(9, 12), small).error().code == "proof.too_large");
 }

@@ -149,7 +149,7 @@ TEST_CASE("of a frame that was filled in rounds each sheet reads its own cells",
                                        settings.begin() + static_cast<long>(to));
         return plan_free_sheet(demo().request(number), own, demo().setup.bench, labels).value();
     };
-    const ProofSheet first = with_frame(cells(31, 0, 7), 18, demo().setup.bench).value();
+    const ProofSheet first = with_frame(cells(31, 0, 7), demo().setup.bench).value();
     const ProofSheet second = on_frame_of(cells(32, 7, 12), first, 7).value();
     const auto world = standin::draw_world(standin::Grade::honest, 6);
     const SheetLayout at = layout(first);

@@ -28,8 +28,11 @@ BurnRun::BurnRun(Workbench& workbench, Recorder& recorder, BenchLink& link, QObj
     connect(&link_, &BenchLink::cancelled, this, [this, mine](RequestId id) {
         if (!mine(id))
             return;
+        const bool on_frame = running_->sheet.sheet.on_old_plate();
         end();
-        workbench_.say(tr("Burning was cancelled. What is not on an old frame can be burned again on fresh metal."),
+        workbench_.say(on_frame ? tr("Burning was cancelled. The places that it was begun on are not bare any more: "
+                                     "design the cells again.")
+                                : tr("Burning was cancelled. The sheet can be burned again on fresh metal."),
                        State::warn);
     });
     connect(&link_, &BenchLink::failed, this, [this, mine](RequestId id, const Error& error, bool) {
@@ -54,7 +57,8 @@ std::optional<QString> BurnRun::obstacle(const Round& r) const {
                 .arg(frame);
         const auto& begun = workbench_.draft().begun;
         if (const auto used = begun.find(frame); used != begun.end() && used->second > r.sheet.first_own())
-            return tr("Burning was begun on these places of the frame, and broken off. Design the cells again.");
+            return tr("Burning was begun on these places of the frame, or on another piece, and broken off. Design the "
+                      "cells again.");
     }
     if (workbench_.focus_state().stale())
         return tr("Confirm the focus first: something it rests on has changed.");
@@ -84,7 +88,7 @@ void BurnRun::start() {
         return workbench_.say(tr("This window only looks at the workshop. Burn from the other one."), State::warn);
     if (const auto why = obstacle(*r))
         return workbench_.say(*why, State::warn);
-    const Draft d = workbench_.draft(); // as it is when the burning begins
+    const Draft& d = workbench_.draft();
     BurnedSheet sheet;
     sheet.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
     sheet.by = d.operator_initials;
@@ -99,10 +103,13 @@ void BurnRun::start() {
     text_ = tr("Starting %1").arg(link_.name());
     const SheetLayout at = layout(sheet.sheet);
     const auto steps = tool_steps(sheet.sheet, at, fiducial_modules(at));
+    // Said before it begins, so that no end of it, not even a kill, lets anything be burned over.
     if (sheet.sheet.on_old_plate())
         workbench_.note([&](Draft& draft) {
             draft.begun[sheet.sheet.plate_number()] = sheet.sheet.first_own() + sheet.sheet.own.size();
         });
+    else if (const auto lay_there = plate_on_bench(workbench_.ledger())) // a fresh piece takes its place
+        workbench_.note([&](Draft& draft) { draft.begun[*lay_there] = most_frame_places; });
     const auto piece = sheet.sheet.on_old_plate() ? BenchLink::Piece::same : BenchLink::Piece::fresh;
     running_ = Running{link_.burn(d.setup, steps, piece), std::move(sheet)};
     Q_EMIT changed();

@@ -45,8 +45,8 @@ struct Draft {
     std::string operator_initials = "OD";
     std::optional<CameraColour> camera; ///< whose colours are set right when a photograph is read
     std::vector<WantedColour> wanted;   ///< colours of the design, at most `most_wanted`
-    /// Places of a frame, by its number, up to which burning was begun in a later round: not bare any more, whether the
-    /// round was ended or not. Never goes back, not even by undo.
+    /// Places of a frame, by its number, that cannot be burned on any more: a later round was begun there, whether it
+    /// was ended or not, or all, because another piece was put in its place. Never goes back, not even by undo.
     std::map<int, std::size_t> begun;
 
     bool operator==(const Draft&) const = default;

@@ -29,8 +29,9 @@ public:
     bool plan_comparison(const ComparisonRequest& comparison, const QString& aim) {
         return planner_.plan_comparison(comparison, aim.toStdString());
     }
-    void plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason) {
-        planner_.plan_cells(cells, aim, reason);
+    void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
+                    const std::string& reason) {
+        planner_.plan_cells(base, cells, aim, reason);
     }
     [[nodiscard]] bool designing() const { return planner_.designing(); }
     /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.

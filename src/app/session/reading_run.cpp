@@ -341,7 +341,8 @@ void ReadingRun::adopt(const Result& result) {
                 ? tr("Cell %1 is spoiled: it never wins, and tells where this bench spoils metal.")
                       .arg(QString::fromStdString(cell_name(sheet, *result.ticked)))
                 : tr("Cell %1 is whole again.").arg(QString::fromStdString(cell_name(sheet, *result.ticked))));
-    if (!result.ranked.empty())
+    // A comparison answers its question; which recipe is taken is for the operator.
+    if (!result.ranked.empty() && !sheet.paired)
         workbench_.change(tr("read sheet %1").arg(sheet.number), {}, [&](Draft& d) {
             d.shown_sheet = sheet.number;
             d.cell = result.ranked.front().cell;
@@ -352,22 +353,22 @@ void ReadingRun::adopt(const Result& result) {
     else
         workbench_.note([&](Draft& d) { d.shown_sheet = sheet.number; });
     const auto read = result.reading.count(CellState::read), hidden = result.reading.count(CellState::hidden);
-    QString text =
-        tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare or shadow.")
-            .arg(sheet.number)
-            .arg(QString::fromStdString(result.reading.photo))
-            .arg(read)
-            .arg(sheet.free() ? sheet.own.size() : sheet.cells())
-            .arg(result.reading.count(CellState::left_out) - (sheet.free() ? sheet.cells() - sheet.own.size() : 0))
-            .arg(hidden);
-    if (!result.knowledge.evidence.films && traits(sheet.base.process).lasting_colour)
-        text += tr(" Too few cells show a film, so nothing was learned from it.");
+    QString text = tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare or shadow.")
+                       .arg(sheet.number)
+                       .arg(QString::fromStdString(result.reading.photo))
+                       .arg(read)
+                       .arg(sheet.free() ? sheet.own.size() : sheet.cells())
+                       .arg(left_out_of(sheet, result.reading))
+                       .arg(hidden);
     const auto unsure = std::ranges::count_if(result.reading.cells, [](const CellReading& c) {
         return c.state == CellState::read && c.within_de >= teaches_within_de;
     });
-    const bool uneven = 2 * static_cast<std::size_t>(unsure) > read;
-    if (uneven && traits(sheet.base.process).lasting_colour)
+    const bool film = traits(sheet.base.process).lasting_colour;
+    const bool uneven = film && 2 * static_cast<std::size_t>(unsure) > read;
+    if (uneven)
         text += tr(" The light was too uneven for the colours to be learned from: photograph it once more.");
+    else if (film && !result.knowledge.evidence.films)
+        text += tr(" Too few cells show a film, so nothing was learned from it.");
     // A few cells under a mirrored lamp are no trouble: the others tell.
     workbench_.say(text, uneven || hidden > read / 4 ? State::warn : State::ok);
 }

@@ -28,13 +28,11 @@ SheetPlanner::SheetPlanner(Workbench& workbench, QObject* parent)
 
 /// On the frame that lies there, or on a frame of its own with room for up to three more rounds.
 ProofSheet SheetPlanner::placed(ProofSheet sheet, bool fresh) const {
-    // Where few cells are enough for the first round, few more are for all.
-    const std::size_t more = std::clamp<std::size_t>(sheet.own.size() * 3 / 2, 6, 18);
     const auto open = fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger());
     if (open)
         if (auto on = on_frame_of(sheet, open->begun, open->next))
             return std::move(*on);
-    auto framed = with_frame(sheet, more, workbench_.bench());
+    auto framed = with_frame(sheet, workbench_.bench());
     return framed ? std::move(*framed) : std::move(sheet); // a small field: a sheet for each round
 }
 
@@ -108,7 +106,8 @@ void SheetPlanner::plan(bool leave_out_hopeless) {
     workbench_.say(tr("Sheet %1 is planned. Burn it on scrap of the same lot.").arg(request.number));
 }
 
-void SheetPlanner::plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason) {
+void SheetPlanner::plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
+                              const std::string& reason) {
     const Draft& d = workbench_.draft();
     const auto labels = label_recipe(workbench_.scene());
     if (!labels)
@@ -116,7 +115,7 @@ void SheetPlanner::plan_cells(const std::vector<Setting>& cells, const std::stri
     SheetRequest request = d.request;
     request.number = workbench_.next_sheet();
     request.aim = aim;
-    request.base = d.recipe;
+    request.base = base;
     request.base.process = Process::colour;
     if (const auto open = open_frame(d, workbench_.ledger())) {
         request.cell_width = open->begun.cell_width;
@@ -177,8 +176,8 @@ void SheetPlanner::plan_next() {
 
 void SheetPlanner::choose_cell(std::size_t cell) {
     const Round* r = workbench_.round();
-    if (r == nullptr || cell >= r->sheet.cells())
-        return;
+    if (r == nullptr || cell >= r->sheet.cells() || !r->sheet.holds(cell))
+        return; // a bare place, or another round's, has no setting of this sheet
     const Recipe chosen = cell_recipe(r->sheet, cell);
     workbench_.change(tr("choose cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell))), u"cell"_s,
                       [&](Draft& d) {

@@ -21,8 +21,9 @@ public:
     /// Designs free cells for the target and plans them as a sheet; the first ones or, after readings, the next.
     /// They go to the bare places of the frame on the bench, unless a fresh piece is asked for.
     void design(bool fresh = false);
-    /// Plans free cells of these settings, on the frame that lies there or a fresh one.
-    void plan_cells(const std::vector<Setting>& cells, const std::string& aim, const std::string& reason);
+    /// Plans free cells of these settings of a recipe, on the frame that lies there or a fresh one.
+    void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
+                    const std::string& reason);
     /// Plans a sheet of pairs; false, and said why, where it cannot be.
     bool plan_comparison(const ComparisonRequest& comparison, const std::string& aim);
     [[nodiscard]] CellDesigner& designer() { return designer_; }

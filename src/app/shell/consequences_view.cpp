@@ -225,7 +225,7 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
                                                            std::pow(0.5 * p->evidence.growth_fit_ln, 2)))
                              : 0;
     v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone")
-                 : model > 0             ? QObject::tr("%1 cells: fit ±%2 %, distance ±%3 %")
+                 : model > 0             ? QObject::tr("%1 cells: fit ±%2 %, model ±%3 %")
                                    .arg(p->evidence.cells)
                                    .arg(std::lround(50 * p->evidence.growth_fit_ln))
                                    .arg(std::lround(100 * model))

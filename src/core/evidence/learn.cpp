@@ -5,6 +5,7 @@
 #include "bench/bench_json.h"
 #include "evidence/film_evidence.h"
 #include "physics/colour_difference.h"
+#include "quantity/median.h"
 #include "recipe/predict.h"
 #include "search/taught_film.h"
 
@@ -18,14 +19,6 @@ namespace {
 constexpr std::size_t fewest_colours = 3;
 // Median CIEDE2000 that is left after the fit: from here on no film that the model knows shows these colours.
 constexpr double misfits_de = 14;
-
-double median(std::vector<double> values) {
-    if (values.empty())
-        return 0;
-    const auto middle = values.begin() + static_cast<long>(values.size() / 2);
-    std::nth_element(values.begin(), middle, values.end());
-    return *middle;
-}
 
 /// One gain that says most of what the cells taught, and how well it is known.
 struct Summary {

@@ -105,8 +105,6 @@ struct PlateRisk {
     bool operator==(const PlateRisk&) const = default;
 };
 
-class Annealing;
-
 /// Everything that the annealing and colour model says about one setting.
 struct AnnealResult {
     PulseOutput pulse;
@@ -167,6 +165,8 @@ enum class InputFault {
 [[nodiscard]] AnnealResult anneal(const Metal& metal, const ProcessModel& model, const Source& source, const Lens& lens,
                                   const Setting& setting, const Workpiece& part, const Fill& fill,
                                   const ViewingAngles& angles = {});
+
+class Annealing;
 
 /// The film alone, of a setting on a bench that differs a little, at a fraction of the work: what the path and the
 /// plate do is worked out once.

@@ -3,6 +3,7 @@
 #include "physics/bare_shares.h"
 
 #include "physics/engraving.h"
+#include "quantity/median.h"
 
 #include <algorithm>
 #include <cmath>
@@ -137,24 +138,15 @@ double spread_at(std::span<const MeasuredPoint> points, const MeasuredPoint& at,
     return points.empty() ? unproven : std::min(unproven, std::hypot(floor, distance_spread(points, at, slopes)));
 }
 
-namespace {
-
-double middle_of(std::vector<double> v) {
-    std::sort(v.begin(), v.end());
-    return 0.5 * (v[(v.size() - 1) / 2] + v[v.size() / 2]);
-}
-
-} // namespace
-
 double gain_error(std::vector<double> ln_gains, const JoinModel& j) {
     if (ln_gains.size() < 3)
         return std::max(j.gain_floor, j.gain_alone);
-    const double middle = middle_of(ln_gains);
+    const double middle = median(ln_gains);
     const double n = static_cast<double>(ln_gains.size());
     for (double& g : ln_gains)
         g = std::abs(g - middle);
     // Median and its error under a normal core (Rousseeuw and Croux 1993; sqrt(pi / 2) for a median).
-    return std::max(j.gain_floor, 1.2533 * 1.4826 * middle_of(std::move(ln_gains)) / std::sqrt(n));
+    return std::max(j.gain_floor, 1.2533 * 1.4826 * median(std::move(ln_gains)) / std::sqrt(n));
 }
 
 } // namespace finch

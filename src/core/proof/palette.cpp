@@ -6,6 +6,7 @@
 #include "physics/colour_difference.h"
 #include "physics/colour_text.h"
 #include "proof/reading.h"
+#include "quantity/median.h"
 #include "recipe/predict.h"
 #include "search/next_cells.h"
 
@@ -21,39 +22,44 @@ constexpr double tilt_step_deg = 5, holds_de = 5;
 constexpr std::size_t tilt_count = 13;
 constexpr std::size_t worlds_drawn = 200;
 
-double median(std::vector<double> v) {
-    if (v.empty())
-        return 0;
-    const auto middle = v.begin() + static_cast<long>(v.size() / 2);
-    std::nth_element(v.begin(), middle, v.end());
-    return *middle;
-}
-
 Lab moved(const Lab& lab, const Lab& by) {
     return {lab.l + by.l, lab.a + by.a, lab.b + by.b};
 }
 
-/// All marks of one setting that were read.
-struct Marks {
-    std::vector<const Observation*> all;
+/// All marks of one recipe that were read.
+using Marks = std::vector<const Observation*>;
+
+/// Whether two recipes make the same mark, whatever they are called.
+bool same_mark(Recipe a, const Recipe& b) {
+    a.name = b.name;
+    return a == b;
+}
+
+/// A setting that was not burned, with all that is known of it; worked out once for all that is wanted.
+struct Reachable {
+    const FilmPosterior& known;
+    std::vector<Trial> trials;
+    std::vector<double> danger;
+    std::vector<FilmPosterior::Told> told;
+    std::vector<std::vector<Lab>> worlds;
 };
 
 PaletteColour colour_of(const Scene& scene, const Marks& marks, double scatter_ln) {
-    const Observation& first = *marks.all.front();
+    const Observation& first = *marks.front();
     PaletteColour c;
     c.piece = first.piece;
     c.place = first.place;
     c.recipe = first.recipe;
     c.fill = first.fill;
-    c.repeats = static_cast<int>(marks.all.size());
+    c.repeats = static_cast<int>(marks.size());
     std::vector<double> within, apart;
-    for (std::size_t i = 0; i < marks.all.size(); ++i) {
-        c.lab = moved(c.lab, *marks.all[i]->colour);
-        within.push_back(marks.all[i]->colour_within);
+    for (std::size_t i = 0; i < marks.size(); ++i) {
+        c.lab = moved(c.lab, *marks[i]->colour);
+        within.push_back(marks[i]->colour_within);
         for (std::size_t j = 0; j < i; ++j)
-            apart.push_back(delta_e00(*marks.all[i]->colour, *marks.all[j]->colour));
+            apart.push_back(delta_e00(*marks[i]->colour, *marks[j]->colour));
     }
-    const double n = static_cast<double>(marks.all.size());
+    const double n = static_cast<double>(marks.size());
     c.lab = {c.lab.l / n, c.lab.a / n, c.lab.b / n};
     c.within_de = median(std::move(within));
     c.name = std::string(colour_name(c.lab));
@@ -75,54 +81,50 @@ PaletteColour colour_of(const Scene& scene, const Marks& marks, double scatter_l
     return c;
 }
 
-std::vector<PathPoint> path_of(const FilmPosterior& known, const std::vector<Trial>& all,
-                               const std::vector<double>& danger) {
-    const std::size_t mode = known.likeliest();
-    const auto told = known.told(all, mode);
+std::vector<PathPoint> path_of(const Reachable& all) {
     std::vector<double> haze, l, a, b, reached;
-    for (std::size_t i = 0; i < told.size(); ++i) {
-        haze.push_back(told[i].haze);
-        l.push_back(told[i].shift.l);
-        a.push_back(told[i].shift.a);
-        b.push_back(told[i].shift.b);
-        if (danger[i] < 0.5)
-            reached.push_back(told[i].ln_nm);
+    for (std::size_t i = 0; i < all.told.size(); ++i) {
+        haze.push_back(all.told[i].haze);
+        l.push_back(all.told[i].shift.l);
+        a.push_back(all.told[i].shift.a);
+        b.push_back(all.told[i].shift.b);
+        if (all.danger[i] < 0.5)
+            reached.push_back(all.told[i].ln_nm);
     }
     const auto [least, most] = std::minmax_element(reached.begin(), reached.end());
     const Lab shift{median(std::move(l)), median(std::move(a)), median(std::move(b))};
     const double typical = median(std::move(haze));
     std::vector<PathPoint> out;
     for (double nm = 4; nm <= 300; nm += nm < 60 ? 2 : 4)
-        out.push_back({nm, moved(known.table().at(nm, typical), shift),
+        out.push_back({nm, moved(all.known.table().at(nm, typical), shift),
                        !reached.empty() && std::log(nm) >= *least && std::log(nm) <= *most});
     return out;
 }
 
-WantedMatch match(const WantedColour& wanted, const Palette& read, const FilmPosterior& known,
-                  const std::vector<Trial>& all, const std::vector<double>& danger,
-                  const std::vector<std::vector<Lab>>& worlds, const PaletteLimits& limits) {
+WantedMatch match(const WantedColour& wanted, const std::vector<PaletteColour>& read, const Reachable& all,
+                  const PaletteLimits& limits) {
     WantedMatch out{wanted, {}, 0, {}};
-    for (std::size_t i = 0; i < read.colours.size(); ++i)
-        if (const double de = delta_e00(read.colours[i].lab, wanted.lab); !out.read || de < out.read_de) {
+    for (std::size_t i = 0; i < read.size(); ++i)
+        if (const double de = delta_e00(read[i].lab, wanted.lab); !out.read || de < out.read_de) {
             out.read = i;
             out.read_de = de;
         }
-    const auto told = known.told(all, known.likeliest());
     double best = -1e9;
-    for (std::size_t i = 0; i < all.size(); ++i) {
-        if (danger[i] >= limits.risk)
+    for (std::size_t i = 0; i < all.trials.size(); ++i) {
+        if (all.danger[i] >= limits.risk)
             continue;
-        const double nm = std::exp(told[i].ln_nm);
-        const Lab lab = moved(known.table().at(nm, told[i].haze), told[i].shift);
+        const FilmPosterior::Told& film = all.told[i];
+        const double nm = std::exp(film.ln_nm);
+        const Lab lab = moved(all.known.table().at(nm, film.haze), film.shift);
         const double de = delta_e00(lab, wanted.lab);
         double met = 0;
-        for (const auto& world : worlds)
+        for (const auto& world : all.worlds)
             met += delta_e00(world[i], wanted.lab) <= limits.de ? 1 : 0;
-        const double chance = (1 - danger[i]) * met / static_cast<double>(worlds.size());
+        const double chance = (1 - all.danger[i]) * met / static_cast<double>(all.worlds.size());
         // What is surest; among what is hopeless the nearest.
         if (const double value = chance - 0.001 * de; value > best) {
             best = value;
-            out.between = WantedMatch::Between{all[i].recipe, lab, de, nm, chance};
+            out.between = WantedMatch::Between{all.trials[i].recipe, lab, de, nm, chance};
         }
     }
     return out;
@@ -148,7 +150,7 @@ Expected<Palette> palette(const Scene& scene, const FilmPosterior& known, std::s
                        "A palette needs a metal that anneals to colours.");
     Palette out;
     const std::string key = evidence_key({scene.bench, scene.stock, {}});
-    std::vector<std::pair<Setting, Marks>> settings;
+    std::vector<Marks> recipes;
     for (const Observation* o : newest_of_each(observations)) {
         if (!o->colour || evidence_key(*o->setup) != key)
             continue;
@@ -157,13 +159,13 @@ Expected<Palette> palette(const Scene& scene, const FilmPosterior& known, std::s
             ++out.spoiled;
             continue;
         }
-        const auto same = std::ranges::find(settings, o->recipe.setting, &std::pair<Setting, Marks>::first);
-        (same != settings.end() ? same->second : settings.emplace_back(o->recipe.setting, Marks{}).second)
-            .all.push_back(o);
+        const auto same =
+            std::ranges::find_if(recipes, [&](const Marks& m) { return same_mark(m.front()->recipe, o->recipe); });
+        (same != recipes.end() ? *same : recipes.emplace_back()).push_back(o);
     }
     const auto modes = known.modes();
     const double scatter = modes.empty() ? FilmPrior().cell_sds.front() : modes[known.likeliest()].cell_sd;
-    for (const auto& [setting, marks] : settings)
+    for (const Marks& marks : recipes)
         out.colours.push_back(colour_of(scene, marks, scatter));
     std::ranges::stable_sort(out.colours, {}, &PaletteColour::film_nm);
     std::map<std::string, std::size_t> best;
@@ -178,15 +180,18 @@ Expected<Palette> palette(const Scene& scene, const FilmPosterior& known, std::s
     std::ranges::sort(out.named);
 
     const Fill fill = out.colours.empty() ? Fill{mm(5), 20} : out.colours.front().fill;
-    const std::vector<Trial> all = trials(scene.knowing({}), candidates(base, scene.bench, false), fill, threads);
-    if (all.empty())
+    Reachable all{known, trials(scene.knowing({}), candidates(base, scene.bench, false), fill, threads), {}, {}, {}};
+    if (all.trials.empty())
         return out;
-    const std::vector<double> danger = known.damage().chances(all);
-    out.path = path_of(known, all, danger);
-    Draws draws(7 + out.cells);
-    const auto worlds = wanted.empty() ? std::vector<std::vector<Lab>>() : known.worlds(all, worlds_drawn, draws);
+    all.danger = known.damage().chances(all.trials);
+    all.told = known.told(all.trials, known.likeliest());
+    out.path = path_of(all);
+    if (!wanted.empty()) {
+        Draws draws(7 + out.cells);
+        all.worlds = known.worlds(all.trials, worlds_drawn, draws);
+    }
     for (const WantedColour& w : wanted)
-        out.wanted.push_back(match(w, out, known, all, danger, worlds, limits));
+        out.wanted.push_back(match(w, out.colours, all, limits));
     return out;
 }
 

@@ -16,7 +16,7 @@ namespace finch {
 /// A colour that was read on this bench and lot, and what it takes to make it again.
 struct PaletteColour {
     std::string name;         ///< in words
-    std::string piece, place; ///< where it was read: "sheet 7", "E4"
+    std::string piece, place; ///< where it was read, as the observation has it
     Lab lab;                  ///< mean of what was read of this setting
     double within_de = 2;     ///< CIEDE2000 of one reading, nine in ten
     Recipe recipe;

@@ -71,6 +71,13 @@ SheetReading read_together(const std::vector<SheetReading>& readings) {
     return out;
 }
 
+std::size_t left_out_of(const ProofSheet& sheet, const SheetReading& reading) {
+    std::size_t out = 0;
+    for (std::size_t i = 0; i < reading.cells.size(); ++i)
+        out += sheet.holds(i) && reading.cells[i].state == CellState::left_out ? 1 : 0;
+    return out;
+}
+
 double distance(const Target& target, const Lab& lab) {
     if (!target.darker_is_better)
         return delta_e00(target.lab, lab);

@@ -52,6 +52,9 @@ struct Target {
     bool operator==(const Target&) const = default;
 };
 
+/// Cells that were left out by choice: not the places that are bare or another round's.
+[[nodiscard]] std::size_t left_out_of(const ProofSheet& sheet, const SheetReading& reading);
+
 /// CIEDE2000 to the target; for a darkness, a colour that is darker than the target counts as equally dark.
 [[nodiscard]] double distance(const Target& target, const Lab& lab);
 

@@ -244,8 +244,8 @@ Expected<ProofSheet> plan_free_sheet(const SheetRequest& r, const std::vector<Se
     return inside_field(std::move(sheet), bench);
 }
 
-Expected<ProofSheet> with_frame(ProofSheet sheet, std::size_t more, const Bench& bench) {
-    const std::size_t places = sheet.own.size() + more;
+Expected<ProofSheet> with_frame(ProofSheet sheet, const Bench& bench) {
+    const std::size_t places = sheet.own.size() + std::clamp<std::size_t>(sheet.own.size() * 3 / 2, 6, 18);
     sheet.own_columns = grid_columns(places);
     sheet.frame = SheetFrame{sheet.number, 0, (places + sheet.own_columns - 1) / sheet.own_columns};
     leave_empty(sheet);
@@ -258,11 +258,13 @@ Expected<ProofSheet> on_frame_of(ProofSheet sheet, const ProofSheet& begun, std:
             "proof.frame_full",
             fmt::format("The frame of sheet {} has no room for {} more cells.", begun.plate_number(), sheet.own.size()),
             "Begin a new frame.");
+    // What was predicted for cells of another size is not true of these.
+    if (sheet.cell_width != begun.cell_width || sheet.cell_height != begun.cell_height || sheet.gap != begun.gap)
+        return failure("proof.frame_cells",
+                       fmt::format("The cells are of another size than those of sheet {}.", begun.plate_number()),
+                       "Give them its size, or begin a new frame.");
     sheet.own_columns = begun.own_columns;
     sheet.frame = SheetFrame{begun.plate_number(), first, begun.frame->rows};
-    sheet.cell_width = begun.cell_width;
-    sheet.cell_height = begun.cell_height;
-    sheet.gap = begun.gap;
     sheet.label_recipe = begun.label_recipe;
     leave_empty(sheet);
     return sheet;

@@ -5,9 +5,11 @@
 #include "proof/axis.h"
 #include "recipe/predict.h"
 
+#include <array>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace finch {
@@ -24,6 +26,8 @@ inline constexpr std::size_t most_free_cells = 150, most_frame_places = 300;
 
 /// What is compared in pairs of cells.
 enum class Measure { lightness, chroma, a, b };
+/// As documents and the command line write them, in that order.
+inline constexpr std::array<std::string_view, 4> measure_keys{"lightness", "chroma", "a", "b"};
 /// Free cells in pairs, for one question that was settled before they are burned.
 struct PairedCells {
     Measure measure = Measure::lightness;
@@ -110,11 +114,11 @@ struct SheetRequest {
 /// The sheet, if it fits the field of the lens. Errors: proof.too_large.
 [[nodiscard]] Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench);
 
-/// Puts a sheet of free cells on a frame: its first round, with room for `more` cells beside its own.
-/// Errors: proof.too_large.
-[[nodiscard]] Expected<ProofSheet> with_frame(ProofSheet sheet, std::size_t more, const Bench& bench);
-/// Puts it on the free places of a frame from `first` on; size of cells, gap and lettering become the frame's.
-/// Errors: proof.frame_full.
+/// Puts a sheet of free cells on a frame: its first round, with room for half as many again as its own for later ones,
+/// 6 to 18: where few are enough at first, few more are for all. Errors: proof.too_large.
+[[nodiscard]] Expected<ProofSheet> with_frame(ProofSheet sheet, const Bench& bench);
+/// Puts it on the free places of a frame from `first` on; the cells must be of the frame's size.
+/// Errors: proof.frame_full, proof.frame_cells.
 [[nodiscard]] Expected<ProofSheet> on_frame_of(ProofSheet sheet, const ProofSheet& begun, std::size_t first);
 
 /// A dark anneal for labels and fiducials that this bench and stock can do without removing anything: searched with the

@@ -77,11 +77,9 @@ void read_frame(JsonFields f, ProofSheet& s) {
     }
 }
 
-constexpr std::array<std::string_view, 4> measures{"lightness", "chroma", "a", "b"};
-
 void read_paired(JsonFields f, ProofSheet& s) {
     PairedCells paired;
-    paired.measure = static_cast<Measure>(f.choice("measure", {measures.begin(), measures.end()}));
+    paired.measure = static_cast<Measure>(f.choice("measure", {measure_keys.begin(), measure_keys.end()}));
     paired.matters = f.number("matters", 0, 200);
     const std::size_t count = s.own.size();
     std::vector<bool> seen(count, false);
@@ -139,7 +137,7 @@ json to_json(const ProofSheet& s) {
             cells.push_back(setting_json(cell_recipe(s, s.first_own() + i)));
         out["free"] = {{"columns", s.own_columns}, {"cells", cells}};
         if (s.paired)
-            out["paired"] = {{"measure", measures.at(static_cast<std::size_t>(s.paired->measure))},
+            out["paired"] = {{"measure", measure_keys.at(static_cast<std::size_t>(s.paired->measure))},
                              {"matters", tidy(s.paired->matters)},
                              {"order", s.paired->order}};
         if (s.frame)

@@ -156,7 +156,7 @@ void EntryDetail::add_body(const Entry& e) {
             fact(tr("Cells"), tr("%1 read, %2 hidden, %3 left out")
                                   .arg(reading->count(CellState::read))
                                   .arg(reading->count(CellState::hidden))
-                                  .arg(reading->count(CellState::left_out)));
+                                  .arg(left_out_of(*sheet, *reading)));
     }
     if (const auto target = target_from_json(body("target")))
         fact(tr("Target"), q(target->name) + u" ("_s + lab_text(target->lab) + u")"_s);

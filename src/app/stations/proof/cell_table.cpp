@@ -23,6 +23,8 @@ void CellTable::reload() {
         heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")
                << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Off by at most");
         for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
+            if (!r->sheet.holds(i))
+                continue;
             const Recipe recipe = cell_recipe(r->sheet, i);
             const CellForecast& f = workbench_.first_forecast().cells.at(i);
             std::vector<QString> row{QString::fromStdString(cell_name(r->sheet, i))};

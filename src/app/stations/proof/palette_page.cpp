@@ -73,7 +73,7 @@ QString next_words(const WantedMatch& m, bool met) {
     if (m.between->chance >= 0.1)
         return QObject::tr("Not burned yet: %1 nm of film, %2 % that it meets it.")
             .arg(screen_number(m.between->film_nm, 2), chance);
-    return QObject::tr("No film of this bench comes nearer than about %1.").arg(de_words(m.between->de));
+    return QObject::tr("Nothing that was not burned yet promises to come nearer.");
 }
 
 WantedView wanted_view(const Palette& p, const Draft& d, const std::optional<std::size_t>& box) {
@@ -184,10 +184,10 @@ void PalettePage::refresh() {
 }
 
 const PaletteColour* PalettePage::chosen() const {
-    if (!maker_.palette() || !setting_)
+    if (!maker_.palette() || !recipe_)
         return nullptr;
     const auto& all = maker_.palette()->colours;
-    const auto it = std::ranges::find_if(all, [&](const PaletteColour& c) { return c.recipe.setting == *setting_; });
+    const auto it = std::ranges::find_if(all, [&](const PaletteColour& c) { return c.recipe == *recipe_; });
     return it != all.end() ? &*it : nullptr;
 }
 
@@ -239,7 +239,7 @@ void PalettePage::show_palette() {
 void PalettePage::choose(std::size_t colour) {
     if (!maker_.palette() || colour >= maker_.palette()->colours.size())
         return;
-    setting_ = maker_.palette()->colours[colour].recipe.setting;
+    recipe_ = maker_.palette()->colours[colour].recipe;
     show_palette();
 }
 
@@ -248,7 +248,7 @@ void PalettePage::choose_wanted(std::size_t box) {
         return;
     box_ = box;
     if (const auto read = maker_.palette()->wanted[box].read)
-        setting_ = maker_.palette()->colours[*read].recipe.setting;
+        recipe_ = maker_.palette()->colours[*read].recipe;
     show_palette();
 }
 
@@ -294,9 +294,11 @@ void PalettePage::plan_gaps() {
         return;
     const double accept = workbench_.draft().target.accept_de;
     std::vector<Setting> cells;
+    Recipe base;
     std::string names;
     for (const WantedMatch& m : maker_.palette()->wanted)
         if ((!m.read || m.read_de > accept) && m.between) {
+            base = m.between->recipe; // all were looked for round one recipe
             // The middle may be off: a little thicker and thinner beside it.
             for (const double faster : {1.0, 0.93, 1.07}) {
                 cells.push_back(m.between->recipe.setting);
@@ -308,7 +310,7 @@ void PalettePage::plan_gaps() {
         return;
     const std::size_t before = workbench_.rounds().size();
     flow_.plan_cells(
-        cells, names,
+        base, cells, names,
         fmt::format("Three cells each for {}: the settings that come nearest, and a little to both sides.", names));
     if (workbench_.rounds().size() > before)
         Q_EMIT gaps_planned();

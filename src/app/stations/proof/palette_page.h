@@ -54,7 +54,7 @@ private:
     QLineEdit* text_ = nullptr;
     QPushButton* forget_ = nullptr;
     QPushButton* gaps_ = nullptr;
-    std::optional<Setting> setting_; ///< of the chosen colour: it is kept when the palette is made anew
+    std::optional<Recipe> recipe_; ///< of the chosen colour: it is kept when the palette is made anew
     std::optional<std::size_t> box_;
 };
 
