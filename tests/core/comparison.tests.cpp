@@ -93,6 +93,10 @@ TEST_CASE("a comparison agrees with a t test worked out by hand, and says plainl
     CHECK(v.high - v.difference == Approx(2.77645 * 0.320936 / std::sqrt(5.0)).epsilon(1e-4));
     CHECK(v.finding == Comparing::matters);
     CHECK(v.words.find("It matters: L* rises by 2.1 (1.7 to 2.5)") == 0);
+    // The other way round it falls by as much.
+    SheetReading turned = r;
+    std::rotate(turned.cells.begin(), turned.cells.begin() + 5, turned.cells.end());
+    CHECK(judge_comparison(sheet, turned)->words.find("It matters: L* falls by 2.1 (1.7 to 2.5)") == 0);
     // The same readings under other lines that were settled before.
     const auto under = [&](double matters, const SheetReading& reading) {
         ProofSheet s = sheet;

@@ -2,7 +2,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/comparison.h"
 
-#include "quantity/format.h"
 #include "search/draws.h"
 
 #include <algorithm>
@@ -43,13 +42,15 @@ double half_width(std::size_t n, double sd) {
 }
 
 std::string number(double v) {
-    return format_number(std::round(10 * v) / 10, 3);
+    return fmt::format("{}{:.1f}", v <= -0.05 ? "\u2212" : "", std::abs(v));
 }
 
 std::string words_of(const ComparisonVerdict& v, const PairedCells& p) {
     const std::string_view what = word(p.measure);
-    const std::string change = fmt::format("{} {} by {} ({} to {})", what, v.difference < 0 ? "falls" : "rises",
-                                           number(std::abs(v.difference)), number(v.low), number(v.high));
+    const bool falls = v.difference < 0; // told by its size, so the ends of the interval turn round
+    const std::string change =
+        fmt::format("{} {} by {} ({} to {})", what, falls ? "falls" : "rises", number(std::abs(v.difference)),
+                    number(falls ? -v.high : v.low), number(falls ? -v.low : v.high));
     const std::string with = fmt::format(" {} pairs show {} nine times in ten.", v.readings.size(), number(v.shown));
     switch (v.finding) {
     case Comparing::matters:
