@@ -89,12 +89,14 @@ inline Bench bench() {
 
 inline Setup setup() {
     Setup s{bench(), stock(), {}};
-    s.focus.method = static_cast<FocusMethod>(*rc::gen::inRange(0, 4));
+    s.focus.method = static_cast<FocusMethod>(*rc::gen::inRange(0, 5));
     s.focus.offset = mm(number(-5, 5));
     s.focus.head_raised = mm(number(-50, 50));
     s.focus.changed_utc = coin() ? "2026-11-24T09:12:00Z" : "";
     if (coin())
         s.focus.confirmed = confirmation(s.focus, s.bench.name, s.bench.lens().name, s.stock, text(), "2026-11-24");
+    if (s.focus.confirmed && coin())
+        s.focus.confirmed->from_gauge = mm(number(-3, 3));
     return s;
 }
 
@@ -135,6 +137,11 @@ inline ProofSheet sheet() {
         s.paired = PairedCells{static_cast<Measure>(*rc::gen::inRange(0, 4)), number(0, 20), {}};
         for (std::size_t i = s.own.size(); i > 0; --i)
             s.paired->order.push_back(i - 1);
+    }
+    if (s.free() && !s.frame && !s.paired && coin()) {
+        s.ladder = coin();
+        if (!s.ladder)
+            s.lot = LotCheck{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
     }
     for (std::size_t i = 0; i < s.cells(); ++i)
         s.left_out.push_back(*rc::gen::inRange(0, 5) == 0 || !s.holds(i));

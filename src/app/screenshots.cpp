@@ -127,7 +127,6 @@ int main(int argc, char** argv) {
     pass_minutes(29);
     workbench.change(u"stock"_s, {}, [](Draft& d) { d.setup.stock.thickness = mm(2.6); });
     window.show_station(MainWindow::StationId::bench);
-    shoot(u"bench-focus-stale"_s);
     workbench.change(u"head"_s, {}, [](Draft& d) { d.setup.focus.head_raised += mm(1.2); });
     workbench.confirm_focus();
     shoot(u"bench"_s);
@@ -218,6 +217,13 @@ int main(int argc, char** argv) {
         return 1;
     QMetaObject::invokeMethod(window.proof().findChild<QObject*>(u"wanted_row"_s), "asked", Q_ARG(std::size_t, 3));
     shoot(u"proof-palette"_s);
+    flow.plan_ladder({mm(0), mm(0), 13, true});
+    flow.burn();
+    if (!wait("a focus ladder", [&] { return flow.step() == ProofFlow::Step::idle; }))
+        return 1;
+    pass_minutes(5);
+    window.proof().show_page(ProofStation::Page::focus);
+    shoot(u"proof-focus"_s);
     window.proof().show_page(ProofStation::Page::sheet);
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {

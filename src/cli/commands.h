@@ -100,16 +100,36 @@ struct SearchOptions {
 };
 /// A `finch-sheet` of free cells for a target, with what it promises and why.
 [[nodiscard]] Expected<nlohmann::json> proof_suggest(const Context& context, const SearchOptions& options);
-struct CompareOptions {
-    std::string bench = "wren", stock = "sundial-316", recipe = "-", with, sheet, reading, measure = "lightness", svg,
-                aim;
-    double matters = 1;
-    std::size_t pairs = 8;
+
+/// A sheet that answers one question: planned, or judged by its reading.
+struct QuestionOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", sheet, reading, svg, aim;
     int number = 1;
     std::uint64_t seed = 1;
 };
+struct CompareOptions : QuestionOptions {
+    std::string with, measure = "lightness";
+    double matters = 1;
+    std::size_t pairs = 8;
+};
+struct LadderOptions : QuestionOptions {
+    double reach_mm = 0, about_mm = 0, accept_de = 3;
+    std::size_t steps = 13;
+    bool over_field = false;
+};
+struct LotOptions : QuestionOptions {
+    std::vector<double> expected; ///< L* a* b*
+    double accept_de = 3;
+};
+/// A reading that belongs to the sheet.
+[[nodiscard]] Expected<SheetReading> load_reading(const std::string& file, const ProofSheet& sheet);
 /// A sheet of two recipes in pairs; with a sheet and its reading, what they say.
 [[nodiscard]] Expected<nlohmann::json> proof_compare(const Context& context, const CompareOptions& options);
+/// A ladder of focus offsets; with a sheet and its reading, where the best focus is, tilt and how far the mark holds.
+[[nodiscard]] Expected<nlohmann::json> proof_focus_ladder(const Context& context, const LadderOptions& options);
+/// Five cells of a recipe with less and more dose; with a sheet and its reading, whether this lot does what another
+/// did.
+[[nodiscard]] Expected<nlohmann::json> proof_lot_check(const Context& context, const LotOptions& options);
 /// The colours that were read on this bench and lot, what it reaches, and how near wanted colours are.
 [[nodiscard]] Expected<nlohmann::json> proof_palette(const Context& context, const SearchOptions& options);
 /// What the readings teach about this bench and lot.

@@ -31,6 +31,8 @@ struct Options {
     cli::ReadOptions read;
     cli::SearchOptions search;
     cli::CompareOptions compare;
+    cli::LadderOptions ladder;
+    cli::LotOptions lot;
     cli::CameraOptions camera;
     cli::LogOptions log;
 };
@@ -40,6 +42,19 @@ template <typename O>
 void add_scene(CLI::App& app, O& o) {
     app.add_option("--bench", o.bench, "Bench file or name")->capture_default_str();
     app.add_option("--stock", o.stock, "Stock file or name")->capture_default_str();
+}
+
+/// Of a sheet that answers one question.
+void add_question(CLI::App& app, cli::QuestionOptions& o) {
+    app.add_option("--recipe", o.recipe, "Recipe file, or -")->capture_default_str();
+    app.add_option("--number", o.number, "Number of the sheet")
+        ->capture_default_str()
+        ->check(CLI::Range(0, highest_sheet_number));
+    app.add_option("--seed", o.seed, "Of what chance decides on the sheet")->capture_default_str();
+    app.add_option("--aim", o.aim, "The question");
+    app.add_option("--svg", o.svg, "Also write the sheet as SVG with layers");
+    app.add_option("--sheet", o.sheet, "Such a sheet that was burned; with its --reading");
+    app.add_option("--reading", o.reading, "Its reading");
 }
 
 void add_search(CLI::App& app, Options& o) {
@@ -199,7 +214,7 @@ const std::vector<Verb>& verbs() {
         {"proof", "compare", "Two recipes in pairs; with --sheet and --reading, whether the difference matters",
          [](CLI::App& app, Options& o) {
              add_scene(app, o.compare);
-             app.add_option("--recipe", o.compare.recipe, "The first recipe, or -")->capture_default_str();
+             add_question(app, o.compare);
              app.add_option("--with", o.compare.with, "The second recipe");
              app.add_option("--pairs", o.compare.pairs, "Pairs")->capture_default_str()->check(CLI::Range(3, 24));
              app.add_option("--measure", o.compare.measure, "What is compared")
@@ -208,16 +223,37 @@ const std::vector<Verb>& verbs() {
              app.add_option("--matters", o.compare.matters, "Least difference that matters")
                  ->capture_default_str()
                  ->check(CLI::Range(0.0, 200.0));
-             app.add_option("--number", o.compare.number, "Number of the sheet")
-                 ->capture_default_str()
-                 ->check(CLI::Range(0, highest_sheet_number));
-             app.add_option("--seed", o.compare.seed, "Of the order of burning")->capture_default_str();
-             app.add_option("--aim", o.compare.aim, "The question");
-             app.add_option("--svg", o.compare.svg, "Also write the sheet as SVG with layers");
-             app.add_option("--sheet", o.compare.sheet, "A comparison that was burned; with its --reading");
-             app.add_option("--reading", o.compare.reading, "Its reading");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_compare(c, o.compare); }},
+        {"proof", "focus-ladder", "Marks at many focus offsets; with --sheet and --reading, where the best focus is",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.ladder);
+             add_question(app, o.ladder);
+             app.add_option("--reach-mm", o.ladder.reach_mm, "To each side; 0 = as far as the lens asks for")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 50.0));
+             app.add_option("--about-mm", o.ladder.about_mm, "Where the best focus is thought to be")
+                 ->capture_default_str()
+                 ->check(CLI::Range(-50.0, 50.0));
+             app.add_option("--steps", o.ladder.steps, "Offsets")->capture_default_str()->check(CLI::Range(7, 25));
+             app.add_flag("--over-field", o.ladder.over_field, "All over the field, so that tilt shows too");
+             app.add_option("--accept-de", o.ladder.accept_de, "CIEDE2000 up to which a mark holds")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.1, 50.0));
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_focus_ladder(c, o.ladder); }},
+        {"proof", "lot-check", "A recipe on another lot; with --sheet and --reading, whether it does the same",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.lot);
+             add_question(app, o.lot);
+             app.add_option("--expected", o.lot.expected, "L* a* b* of the recipe where it was proven")
+                 ->expected(3)
+                 ->check(CLI::Range(-200.0, 200.0));
+             app.add_option("--accept-de", o.lot.accept_de, "CIEDE2000 up to which it passes for the same")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.1, 50.0));
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_lot_check(c, o.lot); }},
         {"proof", "palette", "Colours read on this bench and lot, what it reaches, and how near wanted colours are",
          [](CLI::App& app, Options& o) {
              add_search(app, o);

@@ -8,7 +8,6 @@
 #include "formats/data_folder.h"
 #include "formats/file_out.h"
 #include "formats/sheet_export.h"
-#include "proof/comparison.h"
 #include "proof/designed_sheet.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
@@ -27,14 +26,6 @@ using json = nlohmann::json;
 
 namespace {
 
-/// A reading without what `proof read` says beside it.
-Expected<SheetReading> reading_of(json document, const ProofSheet& sheet, const std::string& file) {
-    if (document.is_object())
-        for (const char* beside : {"learned", "ranking"})
-            document.erase(beside);
-    return reading_from_json(document, sheet, file);
-}
-
 /// Everything that was burned and read before, in the order given.
 Expected<std::vector<Observation>> seen_before(const Context& context, const SearchOptions& o, const Setup& setup) {
     if (o.sheets.size() != o.readings.size())
@@ -45,11 +36,7 @@ Expected<std::vector<Observation>> seen_before(const Context& context, const Sea
     const auto then = std::make_shared<const Setup>(setup);
     for (std::size_t i = 0; i < o.sheets.size(); ++i) {
         const auto sheet = load_sheet(context, o.sheets[i]);
-        const auto text = sheet ? read_text_file(o.readings[i]) : tl::unexpected(sheet.error());
-        const auto document = text ? parse_json(*text, o.readings[i]) : tl::unexpected(text.error());
-        if (!document)
-            return tl::unexpected(document.error());
-        const auto reading = reading_of(*document, *sheet, o.readings[i]);
+        const auto reading = sheet ? load_reading(o.readings[i], *sheet) : tl::unexpected(sheet.error());
         if (!reading)
             return tl::unexpected(reading.error());
         // Later sheets are newer; of two readings of one place the newer counts.
@@ -173,70 +160,6 @@ Expected<json> proof_palette(const Context& context, const SearchOptions& o) {
     if (!made)
         return tl::unexpected(made.error());
     return to_json(*made);
-}
-
-namespace {
-
-Expected<json> judged(const Context& context, const CompareOptions& o) {
-    const auto sheet = load_sheet(context, o.sheet);
-    const auto text = sheet ? read_text_file(o.reading) : tl::unexpected(sheet.error());
-    auto document = text ? parse_json(*text, o.reading) : tl::unexpected(text.error());
-    if (!document)
-        return tl::unexpected(document.error());
-    const auto reading = reading_of(std::move(*document), *sheet, o.reading);
-    const auto v = reading ? judge_comparison(*sheet, *reading) : tl::unexpected(reading.error());
-    if (!v)
-        return tl::unexpected(v.error());
-    static constexpr std::array findings{"matters", "differs", "does not matter", "cannot tell"};
-    json pairs = json::array();
-    for (const auto& [first, second] : v->readings)
-        pairs.push_back({first, second});
-    return json{{"format", "finch-verdict"},
-                {"version", 1},
-                {"measure", word(sheet->paired->measure)},
-                {"matters_from", sheet->paired->matters},
-                {"pairs", pairs},
-                {"difference", v->difference},
-                {"interval_95", {v->low, v->high}},
-                {"shown_nine_in_ten", v->shown},
-                {"finding", findings.at(static_cast<std::size_t>(v->finding))},
-                {"words", v->words}};
-}
-
-} // namespace
-
-Expected<json> proof_compare(const Context& context, const CompareOptions& o) {
-    if (!o.sheet.empty() || !o.reading.empty())
-        return judged(context, o);
-    const auto loaded = load_scene(context, o.bench, o.stock);
-    if (!loaded)
-        return tl::unexpected(loaded.error());
-    ComparisonRequest q;
-    for (auto [path, recipe] : {std::pair{&o.recipe, &q.first}, std::pair{&o.with, &q.second}}) {
-        const auto text = read_input(context, *path);
-        const auto read = text ? recipe_from_text(*text, *path) : Expected<Recipe>(tl::unexpected(text.error()));
-        if (!read)
-            return tl::unexpected(read.error());
-        *recipe = *read;
-    }
-    const auto labels = label_recipe(loaded->scene());
-    if (!labels)
-        return tl::unexpected(labels.error());
-    q.measure = static_cast<Measure>(std::ranges::find(measure_keys, o.measure) - measure_keys.begin());
-    q.pairs = o.pairs;
-    q.matters = o.matters;
-    SheetRequest request;
-    request.number = o.number;
-    request.aim = o.aim;
-    const auto sheet = plan_comparison(request, q, loaded->setup.bench, *labels, o.seed);
-    if (!sheet)
-        return tl::unexpected(sheet.error());
-    if (!o.svg.empty())
-        if (const auto written =
-                write_file(QString::fromStdString(o.svg), sheet_svg(*sheet, fiducial_modules(layout(*sheet))));
-            !written)
-            return tl::unexpected(written.error());
-    return to_json(*sheet);
 }
 
 Expected<json> proof_learn(const Context& context, const SearchOptions& o) {

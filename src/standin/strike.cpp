@@ -66,7 +66,10 @@ Strike strike(const World& w, const Setup& setup, const Recipe& recipe, const Re
                                       : 2 * lens.beam_quality_m2 * lambda * reach / std::numbers::pi;
     const double rayleigh = 2 * waist * reach; // of this waist through this lens
     waist *= w.spot * (1 + w.quality_rise * load);
-    const double z = in_mm(s.focus_offset) + w.focus_mm + w.field_focus_mm * out_there;
+    // The gauge is off by as much each time; who found the focus by a ladder knows by how much.
+    const double found = setup.focus.confirmed ? in_mm(setup.focus.confirmed->from_gauge) : 0;
+    const double z = in_mm(s.focus_offset) + found + w.focus_mm + w.field_focus_mm * out_there +
+                     (w.tilt_x_mm * moment.x_mm + w.tilt_y_mm * moment.y_mm) / (2 * field);
     const auto wide = [&](double offset_mm) { return waist * std::hypot(1.0, offset_mm * 1e-3 / rayleigh); };
     const double turn = s.hatch_angle_deg * std::numbers::pi / 180;
     const double one = wide(z + 0.5 * w.astigmatism_mm) * w.ellipse, two = wide(z - 0.5 * w.astigmatism_mm) / w.ellipse;

@@ -78,8 +78,12 @@ World draw_world(Grade grade, std::uint64_t seed) {
     w.power = chance.factor(0.025 * far);
     w.spot = chance.factor(0.03 * far);
     w.focus_mm = chance.bell(0.15 * far);
-    if (grade != Grade::friendly)
+    if (grade != Grade::friendly) {
         draw_form(w, chance, far);
+        // Drawn last, so that benches are otherwise as they were.
+        w.tilt_x_mm = chance.bell(0.2 * far);
+        w.tilt_y_mm = chance.bell(0.2 * far);
+    }
     return w;
 }
 

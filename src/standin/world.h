@@ -38,6 +38,7 @@ struct World {
     double quality_rise = 0; ///< of M2 from no power to full power
     double focus_mm = 0, astigmatism_mm = 0;
     double field_power = 0, field_focus_mm = 0; ///< lost at the edge of the field
+    double tilt_x_mm = 0, tilt_y_mm = 0;        ///< of the table, from side to side of the field
     double warm_up = 0, warm_up_s = 150;        ///< power missing when the work begins
     double ageing = 0;                          ///< power missing for good: hours, haze on the lens
 

@@ -247,6 +247,33 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     CHECK(verdict.out["finding"] == "matters");
     CHECK(verdict.out["words"].get<std::string>().find("It matters: b*") == 0);
     CHECK(run(words("proof compare --with") << in_folder("reading.json"), noon).code != 0);
+    // The focus by a ladder, and the recipe on another lot.
+    const auto asked = [&](const char* plan, const std::string& name) {
+        const std::string sheet = name + ".json", photo = name + ".png", reading = name + "-read.json";
+        const Run planned = run(words(plan), noon);
+        REQUIRE(planned.code == 0);
+        keep(sheet.c_str(), planned.out);
+        REQUIRE(run(words("proof burn --speed-up 100000 --sheet")
+                    << in_folder(sheet.c_str()) << QStringLiteral("--photo") << in_folder(photo.c_str()))
+                    .code == 0);
+        const Run looked_at = run(words("proof read --sheet")
+                                  << in_folder(sheet.c_str()) << QStringLiteral("--photo") << in_folder(photo.c_str()));
+        REQUIRE(looked_at.code == 0);
+        keep(reading.c_str(), looked_at.out);
+        return QStringList{QStringLiteral("--sheet"), in_folder(sheet.c_str()), QStringLiteral("--reading"),
+                           in_folder(reading.c_str())};
+    };
+    const QStringList ladder = asked("proof focus-ladder --number 5", "ladder");
+    const Run focus = run(words("proof focus-ladder") + ladder);
+    REQUIRE(focus.code == 0);
+    CHECK(focus.out["finding"] == "found");
+    CHECK(std::abs(focus.out["best_mm"]["value"].get<double>()) < 0.6);
+    const QStringList lot = asked("proof lot-check --number 6 --expected 36 2 -28", "lot");
+    const Run same = run(words("proof lot-check") + lot);
+    REQUIRE(same.code == 0);
+    CHECK(same.out["best_de"].get<double>() <= same.out["as_it_is_de"].get<double>());
+    CHECK(run(words("proof lot-check") + ladder).err["error"]["code"] == "lot.no_check");
+    CHECK(run(words("proof lot-check"), noon).err["error"]["code"] == "lot.expected");
     // What does not go together is refused with what helps.
     CHECK(run(words("proof learn --sheet") << in_folder("sheet.json")).err["error"]["code"] == "use.pairs");
     CHECK(run(words("proof suggest --target puce"), noon).err["error"]["code"] == "target.unknown");

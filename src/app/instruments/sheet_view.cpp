@@ -81,7 +81,10 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
             paint_hatch(painter, r, theme(Role::mat), 5);
         painter.restore();
     }
-    if (c.predicted_de && r.width() > 30 && r.height() > 26)
+    if (!c.label.isEmpty() && r.width() > 30 && r.height() > 26)
+        paint_text(painter, r.adjusted(5, 2, 0, 0), c.label, TextStyle::value_small, ink_on(up),
+                   Qt::AlignLeft | Qt::AlignTop);
+    else if (c.predicted_de && r.width() > 30 && r.height() > 26)
         paint_text(painter, r.adjusted(5, 2, 0, 0), de_text(*c.predicted_de), TextStyle::value_small, ink_on(up),
                    Qt::AlignLeft | Qt::AlignTop);
     if (c.spoiled) {

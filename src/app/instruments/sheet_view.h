@@ -14,6 +14,7 @@ namespace finch::app {
 struct SheetView {
     struct Cell {
         QString name;
+        QString label; ///< what sets it apart, shown instead of the predicted distance
         CellFate fate = CellFate::marks;
         bool left_out = false;
         bool hidden = false;      ///< could not be read

@@ -29,6 +29,8 @@ public:
     bool plan_comparison(const ComparisonRequest& comparison, const QString& aim) {
         return planner_.plan_comparison(comparison, aim.toStdString());
     }
+    bool plan_ladder(const LadderRequest& ladder) { return planner_.plan_ladder(ladder); }
+    bool plan_lot_check(const LotCheck& check) { return planner_.plan_lot_check(check); }
     void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
                     const std::string& reason) {
         planner_.plan_cells(base, cells, aim, reason);

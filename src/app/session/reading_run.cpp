@@ -6,6 +6,7 @@
 #include "app/session/border.h"
 #include "evidence/film_evidence.h"
 #include "formats/picture_file.h"
+#include "proof/answer.h"
 #include "proof/layout.h"
 #include "quantity/format.h"
 #include "vision/sheet_photo.h"
@@ -25,15 +26,10 @@ std::string new_uid() {
     return QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
 }
 
-/// Now, or just after the last reading of the sheet: of two readings the later one counts, also within one second and
-/// when the clock was set back.
+/// Later than the last reading of the sheet.
 std::string after_last(const Workbench& w, int sheet) {
-    const std::string now = w.now_utc();
     const Ledger::Sheet* known = w.ledger().sheet(sheet);
-    if (known == nullptr || !known->read || known->read->when_utc < now)
-        return now;
-    const auto last = QDateTime::fromString(QString::fromStdString(known->read->when_utc), Qt::ISODate);
-    return last.isValid() ? to_utc_text(last.addSecs(1)).toStdString() : now;
+    return w.now_after(known != nullptr && known->read ? known->read->when_utc : std::string());
 }
 
 } // namespace
@@ -58,6 +54,7 @@ struct ReadingRun::Result {
     Knowledge knowledge;
     Agreement agreement;
     std::vector<RankedCell> ranked;
+    std::optional<std::string> answer; ///< of a sheet that asks one question
     ReadSheet fact;
     std::optional<std::size_t> ticked; ///< the cell that the operator spoke of; nothing: a photograph was read
 };
@@ -153,6 +150,7 @@ void ReadingRun::learn_from(const Work& work, Result& out) {
     out.knowledge.evidence = learn(materials, out.knowledge.observations);
     out.agreement = agreement(materials, places, work.round.before, out.knowledge.evidence);
     out.ranked = rank(out.reading, work.target, finch::forecast(work.round.sheet, work.scene.scene()));
+    out.answer = answer(work.round.sheet, out.reading, work.round.setup.bench, work.target.accept_de);
 }
 
 /// In a worker. A photograph that cannot be read is passed over as long as another can.
@@ -305,13 +303,14 @@ void ReadingRun::keep(const std::shared_ptr<Result>& result) {
     result->fact = {result->uid, result->when_utc, workbench_.draft().operator_initials, r.burned_uid, r.sheet, r.setup,
                     target,      result->reading};
     const auto& ranked = result->ranked;
-    const std::string summary = ranked.empty()
+    const std::string summary = result->answer ? *result->answer
+                                : ranked.empty()
                                     ? std::string("no cell could be read")
                                     : fmt::format("best {} with {} to {}", cell_name(r.sheet, ranked.front().cell),
                                                   format_number(ranked.front().de, 2), target.name);
-    const Outcome outcome = ranked.empty()          ? Outcome::unknown
-                            : ranked.front().passes ? Outcome::good
-                                                    : Outcome::caution;
+    const Outcome outcome = ranked.empty() || result->answer ? Outcome::unknown
+                            : ranked.front().passes          ? Outcome::good
+                                                             : Outcome::caution;
     // The numbers and both pictures are on the disk before anything is shown.
     recorder_.record(entry_of(result->fact, summary, outcome, metal_name, FINCH_VERSION), result->pictures,
                      [self = QPointer<ReadingRun>(this), result, tell](const Expected<void>& kept) {
@@ -341,8 +340,8 @@ void ReadingRun::adopt(const Result& result) {
                 ? tr("Cell %1 is spoiled: it never wins, and tells where this bench spoils metal.")
                       .arg(QString::fromStdString(cell_name(sheet, *result.ticked)))
                 : tr("Cell %1 is whole again.").arg(QString::fromStdString(cell_name(sheet, *result.ticked))));
-    // A comparison answers its question; which recipe is taken is for the operator.
-    if (!result.ranked.empty() && !sheet.paired)
+    // A question is answered; which recipe is taken is for the operator.
+    if (!result.ranked.empty() && !sheet.asks())
         workbench_.change(tr("read sheet %1").arg(sheet.number), {}, [&](Draft& d) {
             d.shown_sheet = sheet.number;
             d.cell = result.ranked.front().cell;
@@ -363,7 +362,9 @@ void ReadingRun::adopt(const Result& result) {
     const auto unsure = std::ranges::count_if(result.reading.cells, [](const CellReading& c) {
         return c.state == CellState::read && c.within_de >= teaches_within_de;
     });
-    const bool film = traits(sheet.base.process).lasting_colour;
+    if (result.answer)
+        text += u" "_s + from_utf8(*result.answer);
+    const bool film = traits(sheet.base.process).lasting_colour && !sheet.ladder;
     const bool uneven = film && 2 * static_cast<std::size_t>(unsure) > read;
     if (uneven)
         text += tr(" The light was too uneven for the colours to be learned from: photograph it once more.");

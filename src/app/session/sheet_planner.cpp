@@ -130,24 +130,57 @@ void SheetPlanner::plan_cells(const Recipe& base, const std::vector<Setting>& ce
     workbench_.say(QString::fromStdString(reason));
 }
 
-bool SheetPlanner::plan_comparison(const ComparisonRequest& comparison, const std::string& aim) {
+bool SheetPlanner::ask(const Recipe& base, const std::string& aim, const Plan& plan, const QString& said) {
     const Draft& d = workbench_.draft();
-    const bool film = traits(comparison.first.process).lasting_colour;
-    const Expected<Recipe> labels = film ? label_recipe(workbench_.scene()) : Expected<Recipe>(comparison.first);
+    const bool film = traits(base.process).lasting_colour;
+    const Expected<Recipe> labels = film ? label_recipe(workbench_.scene()) : Expected<Recipe>(base);
     SheetRequest request = d.request;
     request.number = workbench_.next_sheet();
     request.aim = aim;
-    // Drawn anew for each sheet, and kept with it: nobody chooses which comes first.
-    const auto sheet =
-        labels ? finch::plan_comparison(request, comparison, workbench_.bench(), *labels, std::random_device()())
-               : tl::unexpected(labels.error());
+    request.base = base;
+    const auto sheet = labels ? plan(request, *labels) : tl::unexpected(labels.error());
     if (!sheet) {
         workbench_.fail(sheet.error());
         return false;
     }
     add({*sheet, d.setup, {}, {}, 0, workbench_.evidence()});
-    workbench_.say(tr("Sheet %1 compares %2, in %3 pairs.").arg(request.number).arg(q(aim)).arg(comparison.pairs));
+    workbench_.say(tr("Sheet %1 is planned: %2").arg(request.number).arg(said));
     return true;
+}
+
+bool SheetPlanner::plan_comparison(const ComparisonRequest& comparison, const std::string& aim) {
+    // Drawn anew for each sheet, and kept with it: nobody chooses which comes first.
+    return ask(
+        comparison.first, aim,
+        [&](const SheetRequest& request, const Recipe& labels) {
+            return finch::plan_comparison(request, comparison, workbench_.bench(), labels, std::random_device()());
+        },
+        tr("%1, in %2 pairs.").arg(q(aim)).arg(comparison.pairs));
+}
+
+bool SheetPlanner::plan_ladder(const LadderRequest& ladder) {
+    const Draft& d = workbench_.draft();
+    return ask(
+        d.recipe, "focus of " + workbench_.bench().lens().name,
+        [&](const SheetRequest& request, const Recipe& labels) {
+            SheetRequest small = request;
+            small.cell_width = small.cell_height = mm(4);
+            // By the number of the sheet: another each time, and the same when it is undone and planned again.
+            return plan_focus_ladder(small, ladder, workbench_.bench(), labels,
+                                     static_cast<std::uint64_t>(request.number));
+        },
+        tr("marks at %1 focus offsets. Burn it on scrap of the same thickness.").arg(ladder.steps));
+}
+
+bool SheetPlanner::plan_lot_check(const LotCheck& check) {
+    const Draft& d = workbench_.draft();
+    const std::string lot = d.setup.stock.lot.empty() ? "this lot" : "lot " + d.setup.stock.lot;
+    return ask(
+        d.recipe, lot + ": " + (d.recipe.name.empty() ? std::string("the recipe") : d.recipe.name),
+        [&](const SheetRequest& request, const Recipe& labels) {
+            return finch::plan_lot_check(request, check, workbench_.bench(), labels);
+        },
+        tr("five cells of the recipe, with up to 9 % less and more power, on this lot."));
 }
 
 void SheetPlanner::plan_next() {
@@ -156,6 +189,10 @@ void SheetPlanner::plan_next() {
     const auto ranked = ranking();
     if (r == nullptr || !r->reading || (ranked.empty() && !r->sheet.free()))
         return workbench_.say(tr("Read this sheet first: the next one follows from what it shows."), State::warn);
+    if (r->sheet.asks())
+        return workbench_.say(tr("This sheet asked one question, and it is answered. Design cells or plan a sheet for "
+                                 "the target."),
+                              State::warn);
     if (r->sheet.free())
         return design();
     const std::size_t cell = middle_cell(*r->reading, d.cell, ranked);

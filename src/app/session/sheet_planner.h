@@ -5,6 +5,8 @@
 #include "app/session/cell_designer.h"
 #include "app/session/workbench.h"
 #include "proof/comparison.h"
+#include "proof/focus_ladder.h"
+#include "proof/lot_check.h"
 
 namespace finch::app {
 
@@ -24,8 +26,12 @@ public:
     /// Plans free cells of these settings of a recipe, on the frame that lies there or a fresh one.
     void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
                     const std::string& reason);
-    /// Plans a sheet of pairs; false, and said why, where it cannot be.
+    /// Plans a sheet that asks one question; false, and said why, where it cannot be. Two recipes in pairs:
     bool plan_comparison(const ComparisonRequest& comparison, const std::string& aim);
+    /// Marks at many focus offsets, of the recipe set now.
+    bool plan_ladder(const LadderRequest& ladder);
+    /// Five cells of the recipe set now, with less and more dose.
+    bool plan_lot_check(const LotCheck& check);
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.
@@ -37,6 +43,8 @@ public:
 
 private:
     void add(const PlannedSheet& planned, const std::function<void(Draft&)>& also = {});
+    using Plan = std::function<Expected<ProofSheet>(const SheetRequest& request, const Recipe& labels)>;
+    bool ask(const Recipe& base, const std::string& aim, const Plan& plan, const QString& said);
     [[nodiscard]] ProofSheet placed(ProofSheet sheet, bool fresh) const;
 
     Workbench& workbench_;

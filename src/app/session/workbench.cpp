@@ -198,10 +198,30 @@ void Workbench::set_knob(Knob knob, double value) {
     change(label.toLower(), u"knob/"_s + label, [&](Draft& d) { d.recipe = with_knob(d.recipe, knob, value); });
 }
 
+std::string Workbench::now_after(const std::string& last_utc) const {
+    const std::string now = now_utc();
+    if (last_utc < now)
+        return now;
+    const auto last = QDateTime::fromString(QString::fromStdString(last_utc), Qt::ISODate);
+    return last.isValid() ? to_utc_text(last.addSecs(1)).toStdString() : now;
+}
+
 void Workbench::confirm_focus() {
     const Setup& s = draft_.setup;
-    const FocusConfirmation now_in_focus =
-        confirmation(s.focus, s.bench.name, s.bench.lens().name, s.stock, draft_.operator_initials, now_utc());
+    confirm(confirmation(s.focus, s.bench.name, s.bench.lens().name, s.stock, draft_.operator_initials, now_utc()));
+}
+
+void Workbench::take_focus(const FocusConfirmation& found) {
+    change(tr("head moved to the best focus"), {}, [&](Draft& d) {
+        d.setup.focus.head_raised = found.head_raised;
+        d.setup.focus.offset = found.offset;
+    });
+    confirm(found);
+}
+
+void Workbench::confirm(FocusConfirmation now_in_focus) {
+    if (const auto last = ledger_.focus(now_in_focus.bench))
+        now_in_focus.when_utc = now_after(last->when_utc);
     add_facts([&](Ledger& ledger) { ledger.add(now_in_focus); });
     Q_EMIT focus_confirmed();
 }

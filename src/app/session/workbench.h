@@ -60,6 +60,9 @@ public:
     [[nodiscard]] FocusState focus_state() const;
     [[nodiscard]] QDateTime now() const { return clock_(); }
     [[nodiscard]] std::string now_utc() const { return to_utc_text(now()).toStdString(); }
+    /// Now, or just after a time: of two facts the later one counts, also within one second and when the clock was
+    /// set back.
+    [[nodiscard]] std::string now_after(const std::string& last_utc) const;
     [[nodiscard]] QUndoStack& undo_stack() { return undo_; }
 
     /// Changes the choices as one undo step. Steps with the same non-empty `merge` key that follow one another within
@@ -72,6 +75,8 @@ public:
 
     void set_knob(Knob knob, double value);
     void confirm_focus();
+    /// The head went to where a ladder found the focus.
+    void take_focus(const FocusConfirmation& found);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);
 
@@ -83,6 +88,7 @@ Q_SIGNALS:
 private:
     friend class DraftStep;
     void adopt(const Draft& draft);
+    void confirm(FocusConfirmation now_in_focus);
 
     std::shared_ptr<const Materials> materials_;
     Draft draft_;

@@ -47,8 +47,8 @@ void BenchLine::refresh() {
                                           .arg(screen_number(in_nanoseconds(source.pulse_width_min)),
                                                screen_number(in_nanoseconds(source.pulse_width_max)))
                                     : tr("%1 ns").arg(screen_number(in_nanoseconds(source.pulse_width_min)));
-    QString second =
-        tr("offset %1 mm, by %2").arg(QString::number(in_mm(s.focus.offset), 'f', 1), from_utf8(word(s.focus.method)));
+    const FocusMethod by = s.focus.confirmed ? s.focus.confirmed->method : s.focus.method;
+    QString second = tr("offset %1 mm, by %2").arg(QString::number(in_mm(s.focus.offset), 'f', 1), from_utf8(word(by)));
     if (focus.stale() && s.focus.confirmed) {
         second = reason_words(focus);
         if (std::abs(in_mm(focus.surface_error)) > 0.005)

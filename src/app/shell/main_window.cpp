@@ -248,6 +248,11 @@ void MainWindow::make_actions() {
             show_station(StationId::proof);
             proof_->show_page(ProofStation::Page::palette);
         });
+    add(u"view.focus"_s, tr("Focus"), tr("Show where the focus is, by the newest ladder"), QKeySequence(u"Alt+6"_s),
+        view, [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::focus);
+        });
     add(u"view.lines"_s, tr("Lines of equal pulses or dose"),
         tr("Switch the lines over the sheet between pulses per mm² and dose"), QKeySequence(u"Ctrl+L"_s), view,
         [this] { proof_->switch_lines(); });
@@ -285,6 +290,19 @@ void MainWindow::make_actions() {
         QKeySequence(u"Ctrl+Shift+P"_s), recipe, [this] {
             show_station(StationId::proof);
             proof_->ask_compare();
+        });
+    add(u"proof.ladder"_s, tr("Focus ladder…"),
+        tr("Burn the recipe at many focus offsets, and learn where the focus is, how level, and how far it holds"),
+        QKeySequence(u"Ctrl+Shift+L"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::focus);
+            proof_->focus().ask_ladder();
+        });
+    add(u"proof.lot"_s, tr("Check a lot…"),
+        tr("Five cells of the recipe with less and more dose: does this lot do what another did?"),
+        QKeySequence(u"Ctrl+Shift+K"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_lot_check();
         });
     add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
         recipe, [this] {

@@ -95,7 +95,7 @@ QPushButton[primary="true"]:disabled { background: @sunken; color: @ink3; border
 QPushButton:checked { background: @raised; border-bottom: 3px solid @accent; }
 QPushButton[small="true"] { min-height: 28px; padding: 0 9px; font-weight: 500; }
 QPushButton[small="true"]:focus { padding: 0 8px; }
-QPushButton[segment="true"] { background: @raised; border: 1px solid @rule; border-radius: 0; color: @ink; font-weight: 500; min-height: 32px; }
+QPushButton[segment="true"] { background: @raised; border: 1px solid @rule; border-radius: 0; padding: 0 6px; color: @ink; font-weight: 500; min-height: 32px; }
 QPushButton[segment="true"]:hover { background: @sunken; }
 QPushButton[segment="true"]:checked { background: @ink; color: @field; font-weight: 600; border: 1px solid @ink; border-bottom: 3px solid @accent; }
 QListView, QTableView, QTreeView { background: @surface; alternate-background-color: @surface; color: @ink; border: none; outline: 0; selection-background-color: @raised; selection-color: @ink; gridline-color: @hair; }

@@ -16,7 +16,7 @@ const std::vector<std::string_view> source_kinds{"fixed", "variable", "gas", "di
 const std::vector<std::string_view> finishes{"mirror", "mill", "brushed", "blasted"};
 const std::vector<std::string_view> coatings{"unknown", "none",     "nickel",         "clear",           "powder-coat",
                                              "paint",   "anodised", "polish-residue", "anodised-natural"};
-const std::vector<std::string_view> methods{"gauge stick", "pointer dots", "touch probe", "camera"};
+const std::vector<std::string_view> methods{"gauge stick", "pointer dots", "touch probe", "camera", "ladder"};
 
 Source read_source(JsonFields f) {
     Source s;
@@ -211,7 +211,8 @@ Focus read_focus(JsonFields f, const std::string& bench) {
                                             c.text_or("metal", ""),
                                             c.text_or("lot", ""),
                                             mm(c.number("offset_mm", -50, 50)),
-                                            mm(c.number_or("head_raised_mm", 0, -500, 500))};
+                                            mm(c.number_or("head_raised_mm", 0, -500, 500)),
+                                            mm(c.number_or("from_gauge_mm", 0, -100, 100))};
     }
     return focus;
 }
@@ -221,7 +222,7 @@ json write(const Focus& focus) {
              {"offset_mm", tidy(in_mm(focus.offset))},
              {"head_raised_mm", tidy(in_mm(focus.head_raised))},
              {"changed_utc", focus.changed_utc}};
-    if (focus.confirmed)
+    if (focus.confirmed) {
         out["confirmed"] = {{"when_utc", focus.confirmed->when_utc},
                             {"by", focus.confirmed->by},
                             {"method", word(focus.confirmed->method)},
@@ -232,6 +233,9 @@ json write(const Focus& focus) {
                             {"lot", focus.confirmed->lot},
                             {"offset_mm", tidy(in_mm(focus.confirmed->offset))},
                             {"head_raised_mm", tidy(in_mm(focus.confirmed->head_raised))}};
+        if (focus.confirmed->from_gauge != mm(0))
+            out["confirmed"]["from_gauge_mm"] = tidy(in_mm(focus.confirmed->from_gauge));
+    }
     return out;
 }
 

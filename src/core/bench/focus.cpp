@@ -19,6 +19,17 @@ FocusConfirmation confirmation(const Focus& focus, const std::string& bench, con
             stock.thickness, stock.metal, stock.lot,    focus.offset, focus.head_raised};
 }
 
+FocusConfirmation found_by_ladder(const FocusConfirmation& then, Length best, const std::string& by,
+                                  const std::string& when_utc) {
+    FocusConfirmation now = then;
+    now.when_utc = when_utc;
+    now.by = by;
+    now.method = FocusMethod::ladder;
+    now.head_raised = then.head_raised + best;
+    now.from_gauge = then.from_gauge + best;
+    return now;
+}
+
 FocusState focus_state(const Focus& focus, const std::string& bench, const std::string& lens, const Stock& stock) {
     FocusState state;
     if (!focus.confirmed) {

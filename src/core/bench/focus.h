@@ -11,7 +11,7 @@
 
 namespace finch {
 
-enum class FocusMethod { gauge_stick, pointer_dots, touch_probe, camera };
+enum class FocusMethod { gauge_stick, pointer_dots, touch_probe, camera, ladder };
 
 /// One act of confirming the focus, with what it was true for.
 struct FocusConfirmation {
@@ -25,6 +25,7 @@ struct FocusConfirmation {
     std::string lot;
     Length offset;
     Length head_raised = mm(0); ///< where the head stood then
+    Length from_gauge = mm(0);  ///< by a ladder: where the best focus lies against what was found without one
     bool operator==(const FocusConfirmation&) const = default;
 };
 
@@ -59,6 +60,10 @@ struct FocusState {
 /// What is confirmed when the focus is confirmed now.
 [[nodiscard]] FocusConfirmation confirmation(const Focus& focus, const std::string& bench, const std::string& lens,
                                              const Stock& stock, const std::string& by, const std::string& when_utc);
+
+/// What is confirmed when the head goes to the best focus that a ladder found, burned when the focus was `then`.
+[[nodiscard]] FocusConfirmation found_by_ladder(const FocusConfirmation& then, Length best, const std::string& by,
+                                                const std::string& when_utc);
 
 /// Judges the last confirmation against the bench, lens and stock in place now.
 [[nodiscard]] FocusState focus_state(const Focus& focus, const std::string& bench, const std::string& lens,

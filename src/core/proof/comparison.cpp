@@ -17,11 +17,6 @@ namespace {
 constexpr double sure = 0.975, power = 0.90; ///< two-sided 95 %; nine times in ten
 constexpr std::size_t fewest_pairs = 3, most_pairs = 24;
 
-/// An even choice among n, the same on every machine.
-std::size_t chosen(Draws& draws, std::size_t n) {
-    return std::min(n - 1, static_cast<std::size_t>(draws.even() * static_cast<double>(n)));
-}
-
 /// Difference that n pairs with this scatter of differences show nine times in ten.
 double shown_by(std::size_t n, double sd) {
     const double freedom = static_cast<double>(n) - 1, root = std::sqrt(static_cast<double>(n));
@@ -127,10 +122,10 @@ Expected<ProofSheet> plan_comparison(const SheetRequest& request, const Comparis
     std::vector<std::size_t> pairs(c.pairs);
     std::iota(pairs.begin(), pairs.end(), std::size_t{0});
     for (std::size_t i = pairs.size(); i > 1; --i)
-        std::swap(pairs[i - 1], pairs[chosen(draws, i)]);
+        std::swap(pairs[i - 1], pairs[draws.below(i)]);
     PairedCells paired{c.measure, c.matters, {}};
     for (const std::size_t pair : pairs) {
-        const bool second_first = chosen(draws, 2) == 1;
+        const bool second_first = draws.below(2) == 1;
         paired.order.push_back(second_first ? c.pairs + pair : pair);
         paired.order.push_back(second_first ? pair : c.pairs + pair);
     }

@@ -26,6 +26,7 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         o.colour = c.lab;
         o.colour_within = c.within_de;
         o.spoiled = c.spoiled;
+        o.counts = !sheet.ladder; // it finds the focus that other sheets then have
         out.push_back(std::move(o));
     }
     return out;

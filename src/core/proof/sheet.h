@@ -36,6 +36,13 @@ struct PairedCells {
     bool operator==(const PairedCells&) const = default;
 };
 
+/// Free cells of one recipe with less and more dose: does this lot do what the recipe did before?
+struct LotCheck {
+    Lab expected;         ///< what the recipe looked like where it was proven
+    double accept_de = 3; ///< up to which it passes for the same
+    bool operator==(const LotCheck&) const = default;
+};
+
 /// A frame that is filled in rounds: its markers and lettering are burned once, with its first sheet.
 struct SheetFrame {
     int number = 1;        ///< of the sheet whose markers are on the plate
@@ -62,8 +69,12 @@ struct ProofSheet {
     std::optional<SheetFrame> frame; ///< of free cells; none: a frame of its own, as large as they need
 
     std::optional<PairedCells> paired; ///< of free cells: row 1 against row 2
+    std::optional<LotCheck> lot = {};  ///< of free cells: in order of dose
+    bool ladder = false; ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
 
     [[nodiscard]] bool free() const { return !own.empty(); }
+    /// It asks one question instead of searching for a setting.
+    [[nodiscard]] bool asks() const { return paired || ladder || lot; }
     [[nodiscard]] std::size_t columns() const { return free() ? own_columns : across.values.size(); }
     [[nodiscard]] std::size_t rows() const {
         return !free() ? down.values.size() : frame ? frame->rows : (own.size() + own_columns - 1) / own_columns;

@@ -99,6 +99,14 @@ void read_paired(JsonFields f, ProofSheet& s) {
     s.paired = std::move(paired);
 }
 
+void read_lot_check(JsonFields f, ProofSheet& s) {
+    const std::vector<double> lab = f.numbers("expected", 3, -200, 200);
+    const double accept = f.number("accept_de", 0.1, 50);
+    f.nothing_else();
+    if (lab.size() == 3)
+        s.lot = LotCheck{{lab[0], lab[1], lab[2]}, accept};
+}
+
 Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
     const auto recipe = recipe_from_json(f.raw(key), "");
     if (recipe)
@@ -117,10 +125,11 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.paired   ? 4
-                            : s.frame  ? 3
-                            : s.free() ? 2
-                                       : 1},
+                {"version", s.ladder || s.lot ? 5
+                            : s.paired        ? 4
+                            : s.frame         ? 3
+                            : s.free()        ? 2
+                                              : 1},
                 {"number", s.number},
                 {"aim", s.aim},
                 {"base", to_json(s.base)},
@@ -140,6 +149,12 @@ json to_json(const ProofSheet& s) {
             out["paired"] = {{"measure", measure_keys.at(static_cast<std::size_t>(s.paired->measure))},
                              {"matters", tidy(s.paired->matters)},
                              {"order", s.paired->order}};
+        if (s.ladder)
+            out["ladder"] = true;
+        if (s.lot)
+            out["lot_check"] = {
+                {"expected", {tidy(s.lot->expected.l), tidy(s.lot->expected.a), tidy(s.lot->expected.b)}},
+                {"accept_de", tidy(s.lot->accept_de)}};
         if (s.frame)
             out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
@@ -147,7 +162,7 @@ json to_json(const ProofSheet& s) {
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 4, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 5, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -167,6 +182,15 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
         read_frame(f.object("frame"), s);
     if (s.free() && f.has("paired"))
         read_paired(f.object("paired"), s);
+    s.ladder = s.free() && f.flag_or("ladder", false);
+    if (s.free() && f.has("lot_check"))
+        read_lot_check(f.object("lot_check"), s);
+    if ((s.ladder || s.lot) && (s.frame || s.paired || (s.ladder && s.lot))) {
+        f.fault(s.ladder ? "ladder" : "lot_check", "A sheet answers one question.",
+                "Leave all but one of frame, pairs, ladder and lot_check out.");
+        s.ladder = false;
+        s.lot.reset();
+    }
     s.left_out.assign(s.cells(), false);
     for (std::size_t i = 0; i < s.cells(); ++i)
         s.left_out[i] = !s.holds(i); // empty, or another round's

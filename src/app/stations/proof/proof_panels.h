@@ -4,6 +4,8 @@
 
 #include "app/stations/proof/proof_view.h"
 
+#include <QCheckBox>
+
 namespace finch::app {
 
 /// Thumbnails of the rounds with the reason for the next between them.

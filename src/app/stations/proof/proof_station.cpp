@@ -5,6 +5,7 @@
 #include "app/stations/proof/cell_table.h"
 #include "app/stations/proof/compare_dialog.h"
 #include "app/stations/proof/corners_dialog.h"
+#include "app/stations/proof/lot_dialog.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/folders.h"
@@ -33,7 +34,7 @@ using namespace Qt::StringLiterals;
 ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent)
     : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)),
       tune_(new TunePage(workbench, aims, this)), plan_(new PlanPage(workbench, flow, this)),
-      palette_(new PalettePage(workbench, flow, this)) {
+      palette_(new PalettePage(workbench, flow, this)), focus_(new FocusPage(workbench, flow, this)) {
     setObjectName(u"station_proof"_s);
     setAcceptDrops(true);
     auto* box = new QVBoxLayout(this);
@@ -62,6 +63,7 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     pages_->addWidget(table_);
     pages_->addWidget(palette_);
+    pages_->addWidget(focus_);
     box->addWidget(pages_, 1);
     plan_soon_.setSingleShot(true);
     plan_soon_.setInterval(10);
@@ -74,6 +76,8 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
     connect(&flow_, &ProofFlow::sheet_designed, this, [this] { show_page(Page::sheet); });
     connect(palette_, &PalettePage::chosen_changed, this, &ProofStation::refresh_act);
     connect(palette_, &PalettePage::gaps_planned, this, [this] { show_page(Page::sheet); });
+    connect(focus_, &FocusPage::finding_changed, this, &ProofStation::refresh_act);
+    connect(focus_, &FocusPage::ladder_planned, this, [this] { show_page(Page::sheet); });
     connect(plan_, &PlanPage::save_asked, this, &ProofStation::ask_save_recipe);
     connect(&workbench_, &Workbench::changed, this, &ProofStation::refresh);
     connect(&flow_, &ProofFlow::step_changed, this, &ProofStation::refresh_step);
@@ -97,14 +101,15 @@ QWidget* ProofStation::make_header() {
     auto* group = new QButtonGroup(this);
     auto* segment = new QHBoxLayout;
     segment->setSpacing(0);
-    for (const auto& [text, name] : {std::pair{tr("Tune"), u"page_tune"_s}, std::pair{tr("Plan"), u"page_plan"_s},
-                                     std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s},
-                                     std::pair{tr("Palette"), u"page_palette"_s}}) {
+    for (const auto& [text, name] :
+         {std::pair{tr("Tune"), u"page_tune"_s}, std::pair{tr("Plan"), u"page_plan"_s},
+          std::pair{tr("Sheet"), u"page_sheet"_s}, std::pair{tr("Table"), u"page_table"_s},
+          std::pair{tr("Palette"), u"page_palette"_s}, std::pair{tr("Focus"), u"page_focus"_s}}) {
         auto* b = new QPushButton(text, header);
         b->setObjectName(name);
         b->setProperty("segment", true);
         b->setCheckable(true);
-        b->setFixedWidth(QFontMetrics(b->font()).horizontalAdvance(text) + 28);
+        b->setFixedWidth(QFontMetrics(b->font()).horizontalAdvance(text) + 24);
         group->addButton(b, static_cast<int>(segments_.size()));
         segments_.push_back(b);
         segment->addWidget(b);
@@ -154,6 +159,8 @@ QWidget* ProofStation::make_sheet_page() {
     upper->addWidget(ranking_);
     compare_ = new ComparePanel(page);
     upper->addWidget(compare_);
+    lot_ = new LotPanel(page);
+    upper->addWidget(lot_);
     box->addLayout(upper, 1);
     auto* lower = new QHBoxLayout;
     lower->setSpacing(16);
@@ -181,8 +188,13 @@ void ProofStation::refresh() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();
     const bool planning = pages_->currentIndex() <= static_cast<int>(Page::plan);
-    const bool palette = pages_->currentWidget() == palette_;
-    if (palette) {
+    const bool palette = pages_->currentWidget() == palette_, focus = pages_->currentWidget() == focus_;
+    if (focus) {
+        const Round* ladder = focus_->ladder();
+        title_->setText(ladder != nullptr ? tr("Focus ladder %1").arg(ladder->sheet.number, 2, 10, QChar(u'0'))
+                                          : tr("Focus"));
+        subtitle_->set_text(focus_->subtitle());
+    } else if (palette) {
         title_->setText(tr("Palette"));
         subtitle_->set_text(tr("what this bench reaches on lot %1").arg(q(d.setup.stock.lot)));
     } else if (planning || r == nullptr) {
@@ -198,9 +210,9 @@ void ProofStation::refresh() {
     read_->setEnabled(r != nullptr && flow_.step() == ProofFlow::Step::idle);
     refresh_act();
     const bool tuning = pages_->currentIndex() == static_cast<int>(Page::tune);
-    save_->setVisible(tuning || palette || (!planning && d.cell.has_value()));
-    export_->setVisible(!planning && !palette);
-    read_->setVisible(!planning && !palette);
+    save_->setVisible(tuning || palette || (!planning && !focus && d.cell.has_value()));
+    for (QPushButton* b : {export_, read_})
+        b->setVisible(!planning && !palette && !focus);
     if (planning) {
         // The consequences are painted first; the nine rows follow a blink later, once for several moves.
         plan_soon_.start();
@@ -208,11 +220,14 @@ void ProofStation::refresh() {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
         sheet_->show_view(sheet_view(workbench_, ranked, lines_));
-        const bool paired = r != nullptr && r->sheet.paired;
-        ranking_->setVisible(!paired);
+        const bool paired = r != nullptr && r->sheet.paired, lot = r != nullptr && r->sheet.lot;
+        ranking_->setVisible(r == nullptr || !r->sheet.asks());
         compare_->setVisible(paired);
+        lot_->setVisible(lot);
         if (paired)
             compare_->show_view(compare_view(*r));
+        else if (lot)
+            lot_->show_view(lot_view(*r));
         else
             ranking_->show_view(ranking_view(workbench_, ranked));
         detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
@@ -220,6 +235,8 @@ void ProofStation::refresh() {
         time_->show_times(workbench_);
     } else if (palette) {
         palette_->refresh();
+    } else if (focus) {
+        focus_->refresh();
     } else {
         static_cast<CellTable*>(model_)->reload();
     }
@@ -230,15 +247,42 @@ NextAct ProofStation::act_now() const {
     return planning && flow_.step() == ProofFlow::Step::idle ? NextAct::plan : next_act(workbench_, flow_);
 }
 
-bool ProofStation::taking() const { // a sheet that burns meanwhile can be cancelled from the palette too
-    return pages_->currentWidget() == palette_ && flow_.step() == ProofFlow::Step::idle;
+ProofStation::Taking ProofStation::taking() const {
+    if (flow_.step() != ProofFlow::Step::idle) // a sheet that burns meanwhile can be cancelled from every page
+        return Taking::nothing;
+    if (pages_->currentWidget() == palette_)
+        return Taking::colour;
+    // A ladder that is not read yet is burned and photographed from its page as well.
+    const Round* ladder = focus_->ladder();
+    const bool open = ladder != nullptr && ladder == workbench_.round() && !ladder->reading;
+    return pages_->currentWidget() == focus_ && !open ? Taking::focus : Taking::nothing;
+}
+
+void ProofStation::take_dose() {
+    const Round* r = workbench_.round();
+    if (r == nullptr || !r->sheet.lot || !r->reading)
+        return;
+    const auto finding = judge_lot_check(r->sheet, *r->reading);
+    if (!finding)
+        return workbench_.fail(finding.error());
+    if (finding->verdict != LotVerdict::same && finding->verdict != LotVerdict::dose)
+        return workbench_.say(from_utf8(finding->words), State::warn);
+    const Recipe recipe = finding->verdict == LotVerdict::same ? r->sheet.base : finding->corrected;
+    workbench_.change(tr("take the dose of sheet %1").arg(r->sheet.number), {}, [&](Draft& d) { d.recipe = recipe; });
+    workbench_.say(from_utf8(finding->words));
 }
 
 void ProofStation::refresh_act() {
     const NextAct act = act_now();
-    act_->setText(taking() ? tr("Take these values") : next_act_text(workbench_, act));
-    act_->setEnabled(taking() ? palette_->can_take() : act != NextAct::wait);
-    act_->setVisible(taking() || pages_->currentIndex() != static_cast<int>(Page::plan) || act != NextAct::plan);
+    const Taking take = taking();
+    act_->setText(take == Taking::colour  ? tr("Take these values")
+                  : take == Taking::focus ? focus_->take_text()
+                                          : next_act_text(workbench_, act));
+    act_->setEnabled(take == Taking::colour  ? palette_->can_take()
+                     : take == Taking::focus ? focus_->can_take()
+                                             : act != NextAct::wait);
+    act_->setVisible(take != Taking::nothing || pages_->currentIndex() != static_cast<int>(Page::plan) ||
+                     act != NextAct::plan);
 }
 
 void ProofStation::refresh_step() {
@@ -277,8 +321,8 @@ void ProofStation::plan() {
 }
 
 void ProofStation::act() {
-    if (taking())
-        return palette_->take();
+    if (const Taking take = taking(); take != Taking::nothing)
+        return take == Taking::colour ? palette_->take() : focus_->take();
     switch (act_now()) {
     case NextAct::plan:
         plan();
@@ -295,6 +339,12 @@ void ProofStation::act() {
     case NextAct::plan_next:
         flow_.plan_next();
         break;
+    case NextAct::see_focus:
+        show_page(Page::focus);
+        break;
+    case NextAct::take_dose:
+        take_dose();
+        break;
     case NextAct::wait:
         break;
     }
@@ -302,6 +352,12 @@ void ProofStation::act() {
 
 void ProofStation::ask_compare() {
     auto* dialog = new CompareDialog(workbench_, flow_, this);
+    connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
+    dialog->open();
+}
+
+void ProofStation::ask_lot_check() {
+    auto* dialog = new LotDialog(workbench_, flow_, this);
     connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
     dialog->open();
 }

@@ -4,6 +4,9 @@
 
 #include "app/instruments/elided_label.h"
 #include "app/stations/proof/compare_panel.h"
+#include "app/stations/proof/focus_page.h"
+#include "app/stations/proof/lot_panel.h"
+#include "app/stations/proof/next_act.h"
 #include "app/stations/proof/palette_page.h"
 #include "app/stations/proof/plan_page.h"
 #include "app/stations/proof/proof_panels.h"
@@ -22,7 +25,7 @@ class ProofStation final : public QWidget {
     Q_OBJECT
 public:
     ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent = nullptr);
-    enum class Page { tune, plan, sheet, table, palette };
+    enum class Page { tune, plan, sheet, table, palette, focus };
     void show_page(Page page);
     /// Free cells for the target; shown as a sheet when they are designed.
     void design();
@@ -44,11 +47,14 @@ public:
     void ask_save_recipe();
     /// Two recipes in pairs: settled in a dialog, planned and shown.
     void ask_compare();
+    /// The recipe on the lot that lies there, in five cells.
+    void ask_lot_check();
     /// Writes the shown sheet; the ending of the path decides how.
     void export_to(const QString& path);
     [[nodiscard]] QString table_csv() const;
     [[nodiscard]] TunePage& tune() { return *tune_; }
     [[nodiscard]] PalettePage& palette() { return *palette_; }
+    [[nodiscard]] FocusPage& focus() { return *focus_; }
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -62,8 +68,10 @@ private:
     void refresh_step();
     void refresh_act();
     [[nodiscard]] NextAct act_now() const;
-    /// Whether the primary button takes a colour of the palette.
-    [[nodiscard]] bool taking() const;
+    /// What the primary button takes from the page that is shown, where it takes something.
+    enum class Taking { nothing, colour, focus };
+    [[nodiscard]] Taking taking() const;
+    void take_dose();
 
     Workbench& workbench_;
     ProofFlow& flow_;
@@ -79,10 +87,12 @@ private:
     TunePage* tune_;
     PlanPage* plan_;
     PalettePage* palette_;
+    FocusPage* focus_;
     RoundStrip* rounds_ = nullptr;
     SheetWidget* sheet_ = nullptr;
     RankingPanel* ranking_ = nullptr;
     ComparePanel* compare_ = nullptr;
+    LotPanel* lot_ = nullptr;
     CellPanel* detail_ = nullptr;
     TimePanel* time_ = nullptr;
     QTableView* table_ = nullptr;

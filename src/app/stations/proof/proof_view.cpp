@@ -41,9 +41,25 @@ QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
     return parts.join(u", "_s);
 }
 
+/// What sets a cell of a ladder or a lot check apart: its offset or its dose.
+QString cell_label(const ProofSheet& sheet, std::size_t cell) {
+    if ((!sheet.ladder && !sheet.lot) || !sheet.holds(cell))
+        return {};
+    const Setting s = cell_recipe(sheet, cell).setting;
+    const double v =
+        sheet.ladder ? in_mm(s.focus_offset) : 100 * (s.power_percent / sheet.base.setting.power_percent - 1);
+    const int digits = sheet.ladder ? 2 : 0;
+    return (v > 0   ? u"+"_s
+            : v < 0 ? u"\u2212"_s
+                    : QString()) +
+           QString::number(std::abs(v), 'f', digits) + (sheet.ladder ? QString() : u" %"_s);
+}
+
 /// "speed × pitch", or that every cell has its own setting.
 QString axes_words(const ProofSheet& sheet) {
     return sheet.paired           ? QObject::tr("%1 pairs").arg(sheet.own.size() / 2)
+           : sheet.ladder         ? QObject::tr("focus ladder")
+           : sheet.lot            ? QObject::tr("lot check")
            : sheet.on_old_plate() ? QObject::tr("on sheet %1").arg(sheet.plate_number(), 2, 10, QChar(u'0'))
            : sheet.free()
                ? QObject::tr("free cells")
@@ -164,7 +180,7 @@ SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking,
     v.chosen = w.draft().cell;
     if (round->sheet.frame)
         add_other_rounds(w, round->sheet, v);
-    for (std::size_t i = 0; i < ranking.size() && i < 4; ++i)
+    for (std::size_t i = 0; i < ranking.size() && i < 4 && !round->sheet.asks(); ++i)
         v.cells.at(ranking[i].cell).rank = static_cast<int>(i) + 1;
     return v;
 }
@@ -176,7 +192,8 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.rows = sheet.rows();
     AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
     if (sheet.free()) {
-        across = {QObject::tr("Free cells"), {}, std::vector<QString>(sheet.columns())};
+        across = {
+            sheet.asks() ? axes_words(sheet) : QObject::tr("Free cells"), {}, std::vector<QString>(sheet.columns())};
         down = {{}, {}, std::vector<QString>(sheet.rows())};
     }
     v.across_name = across.name;
@@ -199,6 +216,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
         if (f.prediction && f.prediction->effect != Effect::not_modelled)
             c.risk =
                 1 - (traits(sheet.base.process).lasting_colour ? f.prediction->shares.film() : f.prediction->share());
+        c.label = cell_label(sheet, i);
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
         if (c.predicted)
             c.tip +=
@@ -351,7 +369,9 @@ std::vector<RoundView> round_views(const Workbench& w) {
                     if (!r.reading->cells[c].spoiled)
                         best = std::min(best, distance(target, r.reading->cells[c].lab));
                 }
-            v.best = best < 1e8 ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1)) : QString();
+            v.best = r.sheet.asks() ? QObject::tr("answered")
+                     : best < 1e8   ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1))
+                                    : QString();
         } else {
             const OwnScene then = w.scene_of(r, r.before);
             const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, then.scene());
@@ -376,8 +396,8 @@ std::vector<RoundView> round_views(const Workbench& w) {
         if (next->hoped_de)
             v.best = hope_text(*next->hoped_de, next->hoped_spread);
         out.push_back(std::move(v));
-    } else if (const Round* r = w.round();
-               r != nullptr && r->sheet.free() && r->reading && r->sheet.number == w.rounds().back().sheet.number) {
+    } else if (const Round* r = w.round(); r != nullptr && r->sheet.free() && !r->sheet.asks() && r->reading &&
+                                           r->sheet.number == w.rounds().back().sheet.number) {
         // What it promises is worked out when it is asked for.
         out.back().reason = QObject::tr("Next: cells designed from all that was read here.");
         RoundView v;
@@ -462,37 +482,6 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
         out.sentences << QObject::tr("<b>A fifth slower</b> turns it %1, <b>a fifth faster</b> %2.")
                              .arg(from_utf8(colour_name(slower->lab())), from_utf8(colour_name(faster->lab())));
     return out;
-}
-
-NextAct next_act(const Workbench& w, const ProofFlow& flow) {
-    if (flow.step() == ProofFlow::Step::burning)
-        return NextAct::cancel;
-    if (flow.step() != ProofFlow::Step::idle || flow.designing())
-        return NextAct::wait;
-    const Round* r = w.round();
-    if (r == nullptr)
-        return NextAct::plan;
-    if (r->reading)
-        return NextAct::plan_next;
-    return r->burned ? NextAct::photograph : NextAct::burn;
-}
-
-QString next_act_text(const Workbench& w, NextAct act) {
-    switch (act) {
-    case NextAct::plan:
-        return QObject::tr("Plan sheet");
-    case NextAct::burn:
-        return QObject::tr("Burn sheet %1").arg(w.round()->sheet.number, 2, 10, QChar(u'0'));
-    case NextAct::cancel:
-        return QObject::tr("Cancel");
-    case NextAct::photograph:
-        return QObject::tr("Photograph");
-    case NextAct::plan_next:
-        return QObject::tr("Plan sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
-    case NextAct::wait:
-        return QObject::tr("Working …");
-    }
-    return {};
 }
 
 } // namespace finch::app

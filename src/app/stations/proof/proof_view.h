@@ -50,9 +50,4 @@ struct CellDetail {
 };
 [[nodiscard]] std::optional<CellDetail> cell_detail(const Workbench& workbench);
 
-/// The title of the primary button and what it does now.
-enum class NextAct { plan, burn, cancel, photograph, plan_next, wait };
-[[nodiscard]] NextAct next_act(const Workbench& workbench, const ProofFlow& flow);
-[[nodiscard]] QString next_act_text(const Workbench& workbench, NextAct act);
-
 } // namespace finch::app

@@ -1,0 +1,105 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/focus_finder.h"
+
+#include "app/session/background.h"
+#include "app/session/border.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
+
+#include <algorithm>
+#include <QCoreApplication>
+#include <QPointer>
+
+namespace finch::app {
+
+FocusFinder::FocusFinder(Workbench& workbench, QObject* parent)
+    : QObject(parent), workbench_(workbench), turn_(std::make_shared<std::atomic<int>>(0)) {}
+
+FocusFinder::~FocusFinder() {
+    ++*turn_;
+}
+
+const Round* FocusFinder::ladder() const {
+    if (const Round* r = workbench_.round(); r != nullptr && r->sheet.ladder)
+        return r;
+    const Round* newest = nullptr;
+    for (const Round& r : workbench_.rounds())
+        if (r.sheet.ladder && r.setup.bench.name == workbench_.bench().name)
+            newest = &r;
+    return newest;
+}
+
+void FocusFinder::want() {
+    const Round* r = ladder();
+    if (r == nullptr || !r->reading) {
+        ++*turn_;
+        asked_.reset();
+        finding_.reset();
+        reason_.clear();
+        running_ = false;
+        return;
+    }
+    auto asked = std::make_shared<const Asked>(
+        Asked{r->sheet, *r->reading, r->setup.bench, workbench_.draft().target.accept_de});
+    if (asked_ && *asked_ == *asked)
+        return;
+    // A finding of another sheet must not stand under this one's name.
+    if (!asked_ || asked_->sheet.number != asked->sheet.number)
+        finding_.reset();
+    asked_ = asked;
+    running_ = true;
+    const int turn = ++*turn_;
+    const QPointer<FocusFinder> self(this);
+    [[maybe_unused]] const auto running = run_in_background([self, asked, turn, turns = turn_] {
+        auto result = guarded("judging a focus ladder", [&] {
+            return judge_ladder(asked->sheet, asked->reading, asked->bench, asked->accept_de);
+        });
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, result = std::move(result), turn, turns] {
+                if (self == nullptr || *turns != turn)
+                    return;
+                self->running_ = false;
+                self->finding_ = result ? std::optional(*result) : std::nullopt;
+                self->reason_ = result ? QString() : from_utf8(result.error().message + " " + result.error().fix);
+                Q_EMIT self->changed();
+            },
+            Qt::QueuedConnection);
+    });
+    Q_EMIT changed();
+}
+
+QString FocusFinder::held_back() const {
+    const Round* r = ladder();
+    if (r == nullptr || !r->reading)
+        return tr("Burn and read a ladder first.");
+    if (!finding_)
+        return running_ ? tr("Working …") : reason_;
+    if (finding_->verdict != LadderVerdict::found)
+        return from_utf8(finding_->words);
+    if (!r->setup.focus.confirmed)
+        return tr("The ladder was burned without a confirmed focus: nothing says where its zero was.");
+    // What the ladder found holds for the bench, lens and surface that it was burned with.
+    const Setup& s = workbench_.draft().setup;
+    Focus then = s.focus;
+    then.confirmed = r->setup.focus.confirmed;
+    FocusState moved = focus_state(then, s.bench.name, s.bench.lens().name, s.stock);
+    std::erase_if(moved.reasons,
+                  [](StaleReason why) { return why == StaleReason::head_moved || why == StaleReason::offset_changed; });
+    if (moved.stale())
+        return tr("Burned before: %1. Burn a ladder as it is now.").arg(reason_words(moved));
+    return {};
+}
+
+void FocusFinder::take() {
+    if (const QString why = held_back(); !why.isEmpty())
+        return workbench_.say(why, State::warn);
+    const double best = finding_->fit.best_mm.value;
+    workbench_.take_focus(found_by_ladder(*ladder()->setup.focus.confirmed, mm(std::round(100 * best) / 100),
+                                          workbench_.draft().operator_initials, workbench_.now_utc()));
+}
+
+} // namespace finch::app
+
+#include "moc_focus_finder.cpp"

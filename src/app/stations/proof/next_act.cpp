@@ -1,0 +1,42 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/next_act.h"
+
+namespace finch::app {
+
+NextAct next_act(const Workbench& w, const ProofFlow& flow) {
+    if (flow.step() == ProofFlow::Step::burning)
+        return NextAct::cancel;
+    if (flow.step() != ProofFlow::Step::idle || flow.designing())
+        return NextAct::wait;
+    const Round* r = w.round();
+    if (r == nullptr)
+        return NextAct::plan;
+    if (r->reading)
+        return r->sheet.ladder ? NextAct::see_focus : r->sheet.lot ? NextAct::take_dose : NextAct::plan_next;
+    return r->burned ? NextAct::photograph : NextAct::burn;
+}
+
+QString next_act_text(const Workbench& w, NextAct act) {
+    switch (act) {
+    case NextAct::plan:
+        return QObject::tr("Plan sheet");
+    case NextAct::burn:
+        return QObject::tr("Burn sheet %1").arg(w.round()->sheet.number, 2, 10, QChar(u'0'));
+    case NextAct::cancel:
+        return QObject::tr("Cancel");
+    case NextAct::photograph:
+        return QObject::tr("Photograph");
+    case NextAct::plan_next:
+        return QObject::tr("Plan sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
+    case NextAct::see_focus:
+        return QObject::tr("See the focus");
+    case NextAct::take_dose:
+        return QObject::tr("Take the dose");
+    case NextAct::wait:
+        return QObject::tr("Working …");
+    }
+    return {};
+}
+
+} // namespace finch::app

@@ -1,0 +1,188 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/commands.h"
+
+#include "document/json_fields.h"
+#include "formats/data_folder.h"
+#include "formats/file_out.h"
+#include "formats/sheet_export.h"
+#include "proof/comparison.h"
+#include "proof/focus_ladder.h"
+#include "proof/layout.h"
+#include "proof/lot_check.h"
+#include "vision/fiducials.h"
+
+#include <algorithm>
+#include <array>
+#include <nlohmann/json.hpp>
+
+namespace finch::cli {
+
+using json = nlohmann::json;
+
+// Sheets that answer one question: planned without --sheet, judged with it and its reading.
+
+Expected<SheetReading> load_reading(const std::string& file, const ProofSheet& sheet) {
+    const auto text = read_text_file(file);
+    auto document = text ? parse_json(*text, file) : tl::unexpected(text.error());
+    if (!document)
+        return tl::unexpected(document.error());
+    // Without what `proof read` says beside it.
+    if (document->is_object())
+        for (const char* beside : {"learned", "ranking"})
+            document->erase(beside);
+    return reading_from_json(*document, sheet, file);
+}
+
+namespace {
+
+Expected<Recipe> load_recipe(const Context& context, const std::string& file) {
+    const auto text = read_input(context, file);
+    return text ? recipe_from_text(*text, file) : tl::unexpected(text.error());
+}
+
+/// The sheet as a document, also written as SVG where that is asked for.
+Expected<json> given_out(const Expected<ProofSheet>& sheet, const std::string& svg) {
+    if (!sheet)
+        return tl::unexpected(sheet.error());
+    if (!svg.empty())
+        if (const auto written =
+                write_file(QString::fromStdString(svg), sheet_svg(*sheet, fiducial_modules(layout(*sheet))));
+            !written)
+            return tl::unexpected(written.error());
+    return to_json(*sheet);
+}
+
+struct Asked {
+    ProofSheet sheet;
+    SheetReading reading;
+};
+Expected<Asked> read_question(const Context& context, const QuestionOptions& o) {
+    auto sheet = load_sheet(context, o.sheet);
+    auto reading = sheet ? load_reading(o.reading, *sheet) : tl::unexpected(sheet.error());
+    if (!reading)
+        return tl::unexpected(reading.error());
+    return Asked{std::move(*sheet), std::move(*reading)};
+}
+
+bool to_be_judged(const QuestionOptions& o) {
+    return !o.sheet.empty() || !o.reading.empty();
+}
+
+SheetRequest request_of(const QuestionOptions& o, const Recipe& base) {
+    SheetRequest request;
+    request.number = o.number;
+    request.aim = o.aim;
+    request.base = base;
+    return request;
+}
+
+/// Letters that anneal are safe on bare metal; other marks are lettered with the recipe itself.
+Expected<Recipe> letters(const Scene& scene, const Recipe& recipe) {
+    return traits(recipe.process).lasting_colour ? label_recipe(scene) : Expected<Recipe>(recipe);
+}
+
+json lab_json(const Lab& lab) {
+    return {lab.l, lab.a, lab.b};
+}
+
+Expected<json> judged_comparison(const Context& context, const CompareOptions& o) {
+    const auto asked = read_question(context, o);
+    const auto v = asked ? judge_comparison(asked->sheet, asked->reading) : tl::unexpected(asked.error());
+    if (!v)
+        return tl::unexpected(v.error());
+    static constexpr std::array findings{"matters", "differs", "does not matter", "cannot tell"};
+    json pairs = json::array();
+    for (const auto& [first, second] : v->readings)
+        pairs.push_back({first, second});
+    return json{{"format", "finch-verdict"},
+                {"version", 1},
+                {"measure", word(asked->sheet.paired->measure)},
+                {"matters_from", asked->sheet.paired->matters},
+                {"pairs", pairs},
+                {"difference", v->difference},
+                {"interval_95", {v->low, v->high}},
+                {"shown_nine_in_ten", v->shown},
+                {"finding", findings.at(static_cast<std::size_t>(v->finding))},
+                {"words", v->words}};
+}
+
+} // namespace
+
+Expected<json> proof_compare(const Context& context, const CompareOptions& o) {
+    if (to_be_judged(o))
+        return judged_comparison(context, o);
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    const auto first = loaded ? load_recipe(context, o.recipe) : tl::unexpected(loaded.error());
+    const auto second = first ? load_recipe(context, o.with) : first;
+    const auto labels = second ? label_recipe(loaded->scene()) : second;
+    if (!labels)
+        return tl::unexpected(labels.error());
+    const auto measure = static_cast<Measure>(std::ranges::find(measure_keys, o.measure) - measure_keys.begin());
+    return given_out(plan_comparison(request_of(o, *first), {*first, *second, o.pairs, measure, o.matters},
+                                     loaded->setup.bench, *labels, o.seed),
+                     o.svg);
+}
+
+Expected<json> proof_focus_ladder(const Context& context, const LadderOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    if (to_be_judged(o)) {
+        const auto asked = read_question(context, o);
+        const auto found = asked ? judge_ladder(asked->sheet, asked->reading, loaded->setup.bench, o.accept_de)
+                                 : tl::unexpected(asked.error());
+        if (!found)
+            return tl::unexpected(found.error());
+        return to_json(*found, asked->sheet);
+    }
+    const auto recipe = load_recipe(context, o.recipe);
+    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
+    if (!labels)
+        return tl::unexpected(labels.error());
+    return given_out(plan_focus_ladder(request_of(o, *recipe), {mm(o.reach_mm), mm(o.about_mm), o.steps, o.over_field},
+                                       loaded->setup.bench, *labels, o.seed),
+                     o.svg);
+}
+
+Expected<json> proof_lot_check(const Context& context, const LotOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    if (to_be_judged(o)) {
+        const auto asked = read_question(context, o);
+        const auto found = asked ? judge_lot_check(asked->sheet, asked->reading) : tl::unexpected(asked.error());
+        if (!found)
+            return tl::unexpected(found.error());
+        static constexpr std::array verdicts{"same", "dose", "different", "unsure"};
+        json path = json::array();
+        for (const auto& [dose, lab] : found->path)
+            path.push_back({{"dose_factor", dose}, {"lab", lab_json(lab)}});
+        return json{{"format", "finch-lot-finding"},
+                    {"version", 1},
+                    {"expected", lab_json(asked->sheet.lot->expected)},
+                    {"accept_de", asked->sheet.lot->accept_de},
+                    {"finding", verdicts.at(static_cast<std::size_t>(found->verdict))},
+                    {"as_it_is_de", found->as_it_is_de},
+                    {"best_dose_factor", found->best_dose},
+                    {"best_dose_factor_within", {found->best_dose_low, found->best_dose_high}},
+                    {"best_de", found->best_de},
+                    {"readings_within_de", found->within_de},
+                    {"corrected", to_json(found->corrected)},
+                    {"path", path},
+                    {"words", found->words}};
+    }
+    const auto recipe = load_recipe(context, o.recipe);
+    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
+    if (!labels)
+        return tl::unexpected(labels.error());
+    if (o.expected.size() != 3)
+        return failure("lot.expected", "What the recipe looked like where it was proven is missing.",
+                       "Give its reading: --expected L* a* b*.");
+    return given_out(plan_lot_check(request_of(o, *recipe),
+                                    {{o.expected[0], o.expected[1], o.expected[2]}, o.accept_de}, loaded->setup.bench,
+                                    *labels),
+                     o.svg);
+}
+
+} // namespace finch::cli

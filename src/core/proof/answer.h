@@ -1,0 +1,16 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/reading.h"
+
+#include <optional>
+#include <string>
+
+namespace finch {
+
+/// What the reading of a sheet that asks one question says, or why it says nothing; nothing for a sheet that searches.
+[[nodiscard]] std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& reading,
+                                                const Bench& bench, double accept_de);
+
+} // namespace finch
