@@ -172,6 +172,10 @@ inline SheetReading reading(const ProofSheet& of) {
     r.light_range = number(1, 3);
     for (std::size_t i = 0; i < of.cells(); ++i) {
         CellReading c;
+        if (coin()) {
+            c.depth_um = number(0, 900);
+            c.depth_within_um = number(0, 30);
+        }
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
             c = {CellState::read, lab(), number(0, 5), number(0, 40), coin()};

@@ -94,7 +94,9 @@ void climb(Grade grade, unsigned seed, bool over_field, LadderTally& out) {
     const double rayleigh = in_mm(waist(demo.setup.bench.lens(), demo.setup.bench.source.wavelength).rayleigh);
     const double off = std::abs(fit.best_mm.value + world.focus_mm);
     ++out.benches;
-    out.found += found->verdict == LadderVerdict::found ? 1 : 0;
+    if (found->verdict != LadderVerdict::found)
+        return; // nothing is offered to be taken
+    ++out.found;
     out.near += off <= 0.15 * rayleigh ? 1 : 0;
     out.best_held += off <= fit.best_mm.spread ? 1 : 0;
     out.worst = std::max(out.worst, off);
@@ -153,7 +155,8 @@ TEST_CASE("ladders on fifty benches a grade", "[.][ladder-table]") {
             fmt::print("{}, {} | {} | {} | {} | {:.2f} | {}/{} | {}/{} | {}\n", standin::word(grade),
                        over_field ? "over the field" : "close", t.found, t.near, t.best_held, t.worst, t.tilt_near,
                        t.tilts, t.tilt_held, t.tilts, t.holds_held);
-            CHECK(t.near == t.benches);
+            CHECK(t.found >= 49);
+            CHECK(t.near == t.found);
         }
 }
 

@@ -58,6 +58,11 @@ void ProofFlow::tick_spoiled(std::size_t cell, bool spoiled) {
         reading_.tick_spoiled(workbench_.draft().shown_sheet, cell, spoiled);
 }
 
+void ProofFlow::note_depth(std::size_t cell, std::optional<double> depth_um, double within_um) {
+    if (free_to(tr("A depth")))
+        reading_.note_depth(workbench_.draft().shown_sheet, cell, depth_um, within_um);
+}
+
 void ProofFlow::cancel() {
     planner_.designer().cancel();
     if (burn_.running())

@@ -38,6 +38,8 @@ public:
     [[nodiscard]] bool designing() const { return planner_.designing(); }
     /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.
     void tick_spoiled(std::size_t cell, bool spoiled);
+    /// The operator measured how deep a cell of the shown sheet is; nothing takes the word back.
+    void note_depth(std::size_t cell, std::optional<double> depth_um, double within_um);
     void choose_cell(std::size_t cell) { planner_.choose_cell(cell); }
     void show_sheet(int number) { planner_.show_sheet(number); }
     [[nodiscard]] std::vector<RankedCell> ranking() const { return planner_.ranking(); }

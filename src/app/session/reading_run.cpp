@@ -4,6 +4,7 @@
 
 #include "app/session/background.h"
 #include "app/session/border.h"
+#include "app/session/text.h"
 #include "evidence/film_evidence.h"
 #include "formats/picture_file.h"
 #include "proof/answer.h"
@@ -56,7 +57,7 @@ struct ReadingRun::Result {
     std::vector<RankedCell> ranked;
     std::optional<std::string> answer; ///< of a sheet that asks one question
     ReadSheet fact;
-    std::optional<std::size_t> ticked; ///< the cell that the operator spoke of; nothing: a photograph was read
+    QString said; ///< of what the operator said of a cell; empty: a photograph was read
 };
 
 ReadingRun::ReadingRun(Workbench& workbench, Recorder& recorder, Camera& camera, QObject* parent)
@@ -177,6 +178,8 @@ Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work,
     if (readings.empty())
         return tl::unexpected(*trouble);
     out->reading = readings.size() == 1 ? readings.front() : read_together(readings);
+    if (work.round.reading)
+        keep_what_was_said(out->reading, *work.round.reading);
     learn_from(work, *out);
     return out;
 }
@@ -217,10 +220,38 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
 }
 
 void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
+    note(sheet, cell, [&](CellReading& c) {
+        if (c.state != CellState::read || c.spoiled == spoiled)
+            return QString();
+        c.spoiled = spoiled;
+        return spoiled ? tr("Cell %1 is spoiled: it never wins, and tells where this bench spoils metal.")
+                       : tr("Cell %1 is whole again.");
+    });
+}
+
+void ReadingRun::note_depth(int sheet, std::size_t cell, std::optional<double> depth_um, double within_um) {
+    note(sheet, cell, [&](CellReading& c) {
+        if (c.depth_um == depth_um)
+            return QString();
+        c.depth_um = depth_um;
+        c.depth_within_um = within_um;
+        return depth_um ? tr("The depth of cell %1 is kept: what is predicted on this lot rests on it.")
+                        : tr("The depth of cell %1 is taken back.");
+    });
+}
+
+/// A newer reading of the same photograph, with what the operator said of a cell; `edit` says what, or nothing where
+/// nothing is new.
+void ReadingRun::note(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit) {
     const Round* r = workbench_.round(sheet);
-    if (step_ != Step::idle || r == nullptr || !r->reading || cell >= r->reading->cells.size() ||
-        r->reading->cells[cell].state != CellState::read || r->reading->cells[cell].spoiled == spoiled)
+    if (step_ != Step::idle || r == nullptr || !r->reading || cell >= r->reading->cells.size() || !r->sheet.holds(cell))
         return;
+    const auto result = std::make_shared<Result>();
+    result->reading = *r->reading;
+    result->said = edit(result->reading.cells[cell]);
+    if (result->said.isEmpty())
+        return;
+    result->said = result->said.arg(q(cell_name(r->sheet, cell)));
     const Knowledge* known = workbench_.ledger().knowledge(evidence_key(r->setup));
     const auto work =
         std::make_shared<const Work>(Work{{},
@@ -231,10 +262,6 @@ void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
                                           known != nullptr ? known->observations : std::vector<Observation>(),
                                           new_uid(),
                                           after_last(workbench_, sheet)});
-    const auto result = std::make_shared<Result>();
-    result->reading = *r->reading;
-    result->reading.cells[cell].spoiled = spoiled;
-    result->ticked = cell;
     const int turn = ++*turn_;
     set(Step::reading);
     const QPointer<ReadingRun> self(this);
@@ -334,12 +361,8 @@ void ReadingRun::adopt(const Result& result) {
         ledger.know(key, std::move(knowledge));
     });
     set(Step::idle);
-    if (result.ticked)
-        return workbench_.say(
-            result.reading.cells.at(*result.ticked).spoiled
-                ? tr("Cell %1 is spoiled: it never wins, and tells where this bench spoils metal.")
-                      .arg(QString::fromStdString(cell_name(sheet, *result.ticked)))
-                : tr("Cell %1 is whole again.").arg(QString::fromStdString(cell_name(sheet, *result.ticked))));
+    if (!result.said.isEmpty())
+        return workbench_.say(result.said);
     // A question is answered; which recipe is taken is for the operator.
     if (!result.ranked.empty() && !sheet.asks())
         workbench_.change(tr("read sheet %1").arg(sheet.number), {}, [&](Draft& d) {

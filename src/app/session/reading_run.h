@@ -31,6 +31,8 @@ public:
     /// A cell of a read sheet is spoiled, or is not: a newer reading of the same photograph, which takes the older's
     /// place. What it teaches is learned anew.
     void tick_spoiled(int sheet, std::size_t cell, bool spoiled);
+    /// The operator measured how deep a cell is, or takes the word back (nothing).
+    void note_depth(int sheet, std::size_t cell, std::optional<double> depth_um, double within_um);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 
@@ -51,6 +53,7 @@ private:
     [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work, Picture& unseen);
     /// What a reading teaches, with all that was known.
     static void learn_from(const Work& work, Result& result);
+    void note(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit);
     void give_up(const Work& work, const Picture& unseen, const Error& error);
     void keep(const std::shared_ptr<Result>& result);
     void adopt(const Result& result);

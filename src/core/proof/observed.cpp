@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/observed.h"
 
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace finch {
@@ -13,7 +14,7 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
     const std::string piece = fmt::format("sheet {:07}", sheet.number);
     for (std::size_t i = 0; i < sheet.cells() && i < reading.cells.size(); ++i) {
         const CellReading& c = reading.cells[i];
-        if (c.state != CellState::read)
+        if (c.state != CellState::read && !c.depth_um)
             continue;
         Observation o;
         o.piece = piece;
@@ -23,8 +24,14 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         o.recipe = cell_recipe(sheet, i);
         o.fill = cell_fill(sheet);
         o.setup = setup;
-        o.colour = c.lab;
-        o.colour_within = c.within_de;
+        if (c.state == CellState::read) {
+            o.colour = c.lab;
+            o.colour_within = c.within_de;
+        }
+        if (c.depth_um) {
+            o.depth_um = c.depth_um;
+            o.depth_spread_um = std::max(c.depth_within_um / 1.645, 0.1);
+        }
         o.spoiled = c.spoiled;
         o.counts = !sheet.ladder; // it finds the focus that other sheets then have
         out.push_back(std::move(o));

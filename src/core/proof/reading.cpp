@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "physics/colour_difference.h"
+#include "quantity/parse.h"
 
 #include <algorithm>
 #include <cmath>
@@ -119,6 +120,36 @@ std::size_t middle_cell(const SheetReading& reading, std::optional<std::size_t> 
     return chosen && *chosen < reading.cells.size() && !reading.cells[*chosen].spoiled ? *chosen : ranked.front().cell;
 }
 
+Expected<GaugeDepth> depth_from_text(std::string_view text) {
+    std::string_view value = text, spread;
+    for (const std::string_view sign : {std::string_view("\u00b1"), std::string_view("+-"), std::string_view("+/-")})
+        if (const auto at = text.find(sign); at != std::string_view::npos) {
+            value = text.substr(0, at);
+            spread = text.substr(at + sign.size());
+            break;
+        }
+    ParseContext length;
+    length.default_unit = "um";
+    const auto depth = parse_quantity(value, QuantityKind::length, length);
+    const auto within = depth && !spread.empty() ? parse_quantity(spread, QuantityKind::length, length) : depth;
+    if (!within)
+        return tl::unexpected(within.error());
+    const double um = 1000 * depth->value;
+    if (!(um >= 0 && um <= 1e5))
+        return failure("depth.out_of_range", "A depth is from 0 to 100 mm.", "Type it in um: 120 or 120 +- 5.");
+    return GaugeDepth{um, spread.empty() ? std::max(2.0, 0.05 * um) : std::abs(1000 * within->value)};
+}
+
+void keep_what_was_said(SheetReading& newer, const SheetReading& older) {
+    for (std::size_t i = 0; i < std::min(newer.cells.size(), older.cells.size()); ++i) {
+        newer.cells[i].spoiled = newer.cells[i].spoiled || older.cells[i].spoiled;
+        if (newer.cells[i].depth_um)
+            continue;
+        newer.cells[i].depth_um = older.cells[i].depth_um;
+        newer.cells[i].depth_within_um = older.cells[i].depth_within_um;
+    }
+}
+
 json to_json(const SheetReading& r, const ProofSheet& sheet) {
     static const char* const states[]{"read", "hidden", "left out"};
     json cells = json::array();
@@ -131,10 +162,16 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
                          {"within_de00", c.within_de}});
         if (c.spoiled)
             cell["spoiled"] = true;
+        if (c.depth_um) {
+            cell["depth_um"] = *c.depth_um;
+            cell["depth_within_um"] = c.depth_within_um;
+        }
         cells.push_back(cell);
     }
     json out{{"format", "finch-reading"},
-             {"version", std::ranges::any_of(r.cells, &CellReading::spoiled) ? 3 : 2},
+             {"version", std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
+                         : std::ranges::any_of(r.cells, &CellReading::spoiled)                                     ? 3
+                                                                                                                   : 2},
              {"sheet", r.sheet_number},
              {"photo", r.photo},
              {"photos", r.photos},
@@ -148,7 +185,7 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 3, file);
+    const auto version = check_format(document, "finch-reading", 4, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -183,6 +220,10 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
                 *version < 2 ? within_of_confidence(c.number("confidence", 0, 1)) : c.number("within_de00", 0, 200);
         }
         out.spoiled = c.flag_or("spoiled", false);
+        if (c.has("depth_um")) {
+            out.depth_um = c.number("depth_um", 0, 1e5);
+            out.depth_within_um = c.number("depth_within_um", 0, 1e5);
+        }
         c.nothing_else();
     }
     if (auto fault = first_fault(faults, file))

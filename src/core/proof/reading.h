@@ -20,6 +20,8 @@ struct CellReading {
     double unevenness = 0; ///< mean CIEDE2000 of sixteen parts of the cell to its mean
     double within_de = 0;  ///< CIEDE2000 within which the true colour lies in nine of ten cases
     bool spoiled = false;  ///< ticked by the operator: molten, torn or flaked, so that its colour is no film's
+    std::optional<double> depth_um = {}; ///< measured by the operator with a gauge
+    double depth_within_um = 0;          ///< within which it truly lies in nine of ten cases
     bool operator==(const CellReading&) const = default;
 };
 
@@ -42,6 +44,17 @@ struct SheetReading {
 /// that is no smaller than their differences. The sheet should be turned between them, so that no lamp is mirrored in
 /// the same cells. At least one reading; all of the same sheet.
 [[nodiscard]] SheetReading read_together(const std::vector<SheetReading>& readings);
+
+/// A depth as a gauge gives it.
+struct GaugeDepth {
+    double um = 0, within_um = 0; ///< nine in ten
+};
+/// "120", "0.12 mm", "120 ± 5" or "120 +- 5", in um where no unit is typed. Without a spread, a twentieth and no less
+/// than 2 um is taken, as a dial gauge on a small floor reads. Errors: those of parse_quantity, depth.out_of_range.
+[[nodiscard]] Expected<GaugeDepth> depth_from_text(std::string_view text);
+
+/// What the operator said of a cell stays true when the sheet is photographed once more: ticks and depths go over.
+void keep_what_was_said(SheetReading& newer, const SheetReading& older);
 
 /// What is looked for on a sheet.
 struct Target {

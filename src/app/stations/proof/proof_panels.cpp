@@ -281,7 +281,8 @@ void RankingPanel::keyPressEvent(QKeyEvent* event) {
 }
 
 CellPanel::CellPanel(QWidget* parent)
-    : Instrument(QStringLiteral("cell_detail"), parent), spoiled_(new QCheckBox(tr("spoiled"), this)) {
+    : Instrument(QStringLiteral("cell_detail"), parent), spoiled_(new QCheckBox(tr("spoiled"), this)),
+      depth_(new QLineEdit(this)) {
     setMinimumHeight(132);
     setAccessibleName(tr("Chosen cell"));
     spoiled_->setObjectName(u"spoiled"_s);
@@ -289,18 +290,33 @@ CellPanel::CellPanel(QWidget* parent)
                             "bench spoils metal."));
     spoiled_->setVisible(false);
     connect(spoiled_, &QCheckBox::clicked, this, &CellPanel::spoiled_ticked);
+    depth_->setObjectName(u"cell_depth"_s);
+    depth_->setPlaceholderText(tr("depth, µm"));
+    depth_->setAccessibleName(tr("Measured depth, in µm"));
+    depth_->setToolTip(tr("What the gauge says: 120, 0.12 mm or 120 ± 5. Predictions on this lot then rest on it."));
+    depth_->setVisible(false);
+    connect(depth_, &QLineEdit::editingFinished, this, [this] {
+        if (depth_->isModified()) {
+            depth_->setModified(false);
+            Q_EMIT depth_typed(depth_->text().trimmed());
+        }
+    });
 }
 
 void CellPanel::resizeEvent(QResizeEvent* event) {
     Instrument::resizeEvent(event);
     const QSize s = spoiled_->sizeHint();
     spoiled_->setGeometry(width() - s.width() - 4, 4, s.width(), s.height());
+    depth_->setGeometry(width() - s.width() - 132, 2, 118, 28);
 }
 
 void CellPanel::show_detail(std::optional<CellDetail> detail, const QString& hint) {
     detail_ = std::move(detail);
     spoiled_->setVisible(detail_ && detail_->measured);
     spoiled_->setChecked(detail_ && detail_->spoiled);
+    depth_->setVisible(detail_ && detail_->takes_depth);
+    if (!depth_->hasFocus() || !depth_->isModified())
+        depth_->setText(detail_ ? detail_->depth : QString());
     hint_ = hint;
     speak(tr("Chosen cell"), detail_ ? detail_->title + u", "_s + detail_->settings : hint);
     update();
@@ -316,7 +332,10 @@ void CellPanel::paintEvent(QPaintEvent*) {
         return;
     }
     const double name = paint_text(painter, QRectF(0, 6, 120, 22), detail_->title, TextStyle::section, t(Role::ink));
-    const QRectF told(name + 14, 7, width() - name - 14 - (detail_->measured ? spoiled_->width() + 12 : 0), 20);
+    const QRectF told(name + 14, 7,
+                      width() - name - 14 - (detail_->measured ? spoiled_->width() + 12 : 0) -
+                          (detail_->takes_depth ? depth_->width() + 16 : 0),
+                      20);
     paint_text(painter, told, detail_->settings, TextStyle::small, t(Role::ink2));
     const QRectF mat(0, 32, 206, 64);
     painter.fillRect(mat, t(Role::mat));

@@ -5,6 +5,7 @@
 #include "app/stations/proof/proof_view.h"
 
 #include <QCheckBox>
+#include <QLineEdit>
 
 namespace finch::app {
 
@@ -77,6 +78,8 @@ public:
 
 Q_SIGNALS:
     void spoiled_ticked(bool spoiled);
+    /// What was typed as the depth of the cell.
+    void depth_typed(const QString& text);
 
 protected:
     void paintEvent(QPaintEvent*) override;
@@ -84,6 +87,7 @@ protected:
 
 private:
     QCheckBox* spoiled_;
+    QLineEdit* depth_;
     std::optional<CellDetail> detail_;
     QString hint_;
 };

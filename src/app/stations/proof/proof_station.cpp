@@ -149,6 +149,7 @@ QWidget* ProofStation::make_sheet_page() {
     ranking_ = new RankingPanel(page);
     detail_ = new CellPanel(page);
     connect(detail_, &CellPanel::spoiled_ticked, this, &ProofStation::tick_spoiled);
+    connect(detail_, &CellPanel::depth_typed, this, &ProofStation::type_depth);
     time_ = new TimePanel(page);
     detail_->setFixedHeight(146);
     time_->setFixedHeight(146);
@@ -303,6 +304,20 @@ void ProofStation::design() {
 void ProofStation::tick_spoiled(bool spoiled) {
     if (const auto cell = workbench_.draft().cell)
         flow_.tick_spoiled(*cell, spoiled);
+}
+
+void ProofStation::type_depth(const QString& text) {
+    const auto cell = workbench_.draft().cell;
+    if (!cell)
+        return;
+    if (text.isEmpty())
+        return flow_.note_depth(*cell, std::nullopt, 0);
+    const auto depth = depth_from_text(text.toStdString());
+    if (!depth) {
+        refresh(); // shows again what is kept
+        return workbench_.fail(depth.error());
+    }
+    flow_.note_depth(*cell, depth->um, depth->within_um);
 }
 
 void ProofStation::toggle_spoiled() {

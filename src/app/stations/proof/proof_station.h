@@ -32,6 +32,8 @@ public:
     /// The chosen cell is spoiled, or is not.
     void tick_spoiled(bool spoiled);
     void toggle_spoiled();
+    /// The depth of the chosen cell, as it was typed; nothing takes it back.
+    void type_depth(const QString& text);
     /// Plans the sheet set on the plan page and shows it.
     void plan();
     /// Does what the primary button says now.

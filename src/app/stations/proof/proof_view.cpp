@@ -437,6 +437,13 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
         return out;
     }
     const CellReading& reading = r->reading->cells.at(cell);
+    out.takes_depth = !traits(r->sheet.base.process).lasting_colour && reading.state != CellState::left_out;
+    if (reading.depth_um)
+        out.depth = screen_number(*reading.depth_um, 3) + u" ± "_s + screen_number(reading.depth_within_um, 2);
+    if (out.takes_depth && before.prediction && before.prediction->removal)
+        out.sentences << QObject::tr("Predicted <b>%1 µm</b> deep%2.")
+                             .arg(screen_number(before.prediction->depth_um(), 2),
+                                  reading.depth_um ? QObject::tr(", measured <b>%1 µm</b>").arg(out.depth) : QString());
     if (reading.state != CellState::read) {
         out.sentences << (reading.state == CellState::hidden
                               ? QObject::tr("<b>Hidden by glare or shadow.</b> Turn the lamp or the sheet, or step "

@@ -47,6 +47,8 @@ struct CellDetail {
     QString predicted_note, measured_note, target_note;
     QStringList sentences;
     bool spoiled = false;
+    bool takes_depth = false; ///< a gauge can say how deep it is
+    QString depth;            ///< "120 ± 5" in um; empty: not measured
 };
 [[nodiscard]] std::optional<CellDetail> cell_detail(const Workbench& workbench);
 
