@@ -2,21 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/cell_designer.h"
 
-#include "app/session/background.h"
-#include "app/session/border.h"
 #include "evidence/film_evidence.h"
-
-#include <QCoreApplication>
-#include <QPointer>
 
 namespace finch::app {
 
-CellDesigner::CellDesigner(Workbench& workbench, QObject* parent)
-    : QObject(parent), workbench_(workbench), turn_(std::make_shared<std::atomic<int>>(0)) {}
-
-CellDesigner::~CellDesigner() {
-    ++*turn_;
-}
+CellDesigner::CellDesigner(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
 
 void CellDesigner::start(const std::optional<OpenFrame>& frame) {
     const Draft& d = workbench_.draft();
@@ -44,12 +34,9 @@ void CellDesigner::start(const std::optional<OpenFrame>& frame) {
     const auto work =
         std::make_shared<const Work>(Work{workbench_.own_scene(), d.target, request, limits,
                                           known != nullptr ? known->observations : std::vector<Observation>()});
-    running_ = true;
-    Q_EMIT changed();
-    const int turn = ++*turn_;
-    const QPointer<CellDesigner> self(this);
-    [[maybe_unused]] const auto running = run_in_background([self, work, turn, turns = turn_] {
-        auto result = guarded("designing cells", [&]() -> Expected<DesignedSheet> {
+    work_.ask(
+        "designing cells",
+        [work]() -> Expected<DesignedSheet> {
             const Scene scene = work->scene.scene();
             const auto posterior = film_posterior(scene.materials, work->scene.setup, work->seen, threads_for_work());
             const auto labels = posterior ? label_recipe(scene) : tl::unexpected(posterior.error());
@@ -57,27 +44,19 @@ void CellDesigner::start(const std::optional<OpenFrame>& frame) {
                 return tl::unexpected(labels.error());
             return design_sheet(scene, work->target, work->request, *posterior, work->limits, *labels,
                                 threads_for_work());
-        });
-        QMetaObject::invokeMethod(
-            qApp,
-            [self, work, result = std::move(result), turn, turns] {
-                if (self != nullptr && *turns == turn)
-                    self->finish(work->scene.setup, result);
-            },
-            Qt::QueuedConnection);
-    });
+        },
+        [this, work](const Expected<DesignedSheet>& result) { finish(work->scene.setup, result); });
+    Q_EMIT changed();
 }
 
 void CellDesigner::cancel() {
-    if (!running_)
+    if (!running())
         return;
-    ++*turn_;
-    running_ = false;
+    work_.give_up();
     Q_EMIT changed();
 }
 
 void CellDesigner::finish(const Setup& setup, const Expected<DesignedSheet>& result) {
-    running_ = false;
     Q_EMIT changed();
     if (!result)
         return workbench_.fail(result.error());

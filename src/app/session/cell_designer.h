@@ -2,10 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/latest.h"
 #include "app/session/workbench.h"
 #include "proof/designed_sheet.h"
-
-#include <atomic>
 
 namespace finch::app {
 
@@ -15,9 +14,8 @@ class CellDesigner final : public QObject {
     Q_OBJECT
 public:
     explicit CellDesigner(Workbench& workbench, QObject* parent = nullptr);
-    ~CellDesigner() override;
 
-    [[nodiscard]] bool running() const { return running_; }
+    [[nodiscard]] bool running() const { return work_.running(); }
     /// Begins from the recipe in the draft; what is under way is given up.
     /// `frame`: whose bare places they are for; they are of its size, and no more than it has room for.
     void start(const std::optional<OpenFrame>& frame);
@@ -32,8 +30,7 @@ private:
     void finish(const Setup& setup, const Expected<DesignedSheet>& result);
 
     Workbench& workbench_;
-    std::shared_ptr<std::atomic<int>> turn_;
-    bool running_ = false;
+    Latest work_;
 };
 
 } // namespace finch::app

@@ -2,23 +2,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/focus_finder.h"
 
-#include "app/session/background.h"
-#include "app/session/border.h"
 #include "app/session/text.h"
 #include "app/session/words.h"
 
 #include <algorithm>
-#include <QCoreApplication>
-#include <QPointer>
 
 namespace finch::app {
 
-FocusFinder::FocusFinder(Workbench& workbench, QObject* parent)
-    : QObject(parent), workbench_(workbench), turn_(std::make_shared<std::atomic<int>>(0)) {}
-
-FocusFinder::~FocusFinder() {
-    ++*turn_;
-}
+FocusFinder::FocusFinder(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
 
 const Round* FocusFinder::ladder() const {
     if (const Round* r = workbench_.round(); r != nullptr && r->sheet.ladder)
@@ -33,11 +24,10 @@ const Round* FocusFinder::ladder() const {
 void FocusFinder::want() {
     const Round* r = ladder();
     if (r == nullptr || !r->reading) {
-        ++*turn_;
+        work_.give_up();
         asked_.reset();
         finding_.reset();
         reason_.clear();
-        running_ = false;
         return;
     }
     auto asked = std::make_shared<const Asked>(
@@ -48,25 +38,14 @@ void FocusFinder::want() {
     if (!asked_ || asked_->sheet.number != asked->sheet.number)
         finding_.reset();
     asked_ = asked;
-    running_ = true;
-    const int turn = ++*turn_;
-    const QPointer<FocusFinder> self(this);
-    [[maybe_unused]] const auto running = run_in_background([self, asked, turn, turns = turn_] {
-        auto result = guarded("judging a focus ladder", [&] {
-            return judge_ladder(asked->sheet, asked->reading, asked->bench, asked->accept_de);
+    work_.ask(
+        "judging a focus ladder",
+        [asked] { return judge_ladder(asked->sheet, asked->reading, asked->bench, asked->accept_de); },
+        [this](const Expected<LadderFinding>& result) {
+            finding_ = result ? std::optional(*result) : std::nullopt;
+            reason_ = result ? QString() : from_utf8(result.error().message + " " + result.error().fix);
+            Q_EMIT changed();
         });
-        QMetaObject::invokeMethod(
-            qApp,
-            [self, result = std::move(result), turn, turns] {
-                if (self == nullptr || *turns != turn)
-                    return;
-                self->running_ = false;
-                self->finding_ = result ? std::optional(*result) : std::nullopt;
-                self->reason_ = result ? QString() : from_utf8(result.error().message + " " + result.error().fix);
-                Q_EMIT self->changed();
-            },
-            Qt::QueuedConnection);
-    });
     Q_EMIT changed();
 }
 
@@ -75,7 +54,7 @@ QString FocusFinder::held_back() const {
     if (r == nullptr || !r->reading)
         return tr("Burn and read a ladder first.");
     if (!finding_)
-        return running_ ? tr("Working …") : reason_;
+        return running() ? tr("Working …") : reason_;
     if (finding_->verdict != LadderVerdict::found)
         return from_utf8(finding_->words);
     if (!r->setup.focus.confirmed)

@@ -2,10 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/latest.h"
 #include "app/session/workbench.h"
 #include "proof/focus_ladder.h"
-
-#include <atomic>
 
 namespace finch::app {
 
@@ -14,7 +13,6 @@ class FocusFinder final : public QObject {
     Q_OBJECT
 public:
     explicit FocusFinder(Workbench& workbench, QObject* parent = nullptr);
-    ~FocusFinder() override;
 
     /// The ladder that is looked at: the shown sheet if it is one, otherwise the newest of this bench; null if none.
     [[nodiscard]] const Round* ladder() const;
@@ -22,7 +20,7 @@ public:
     [[nodiscard]] const std::optional<LadderFinding>& finding() const { return finding_; }
     /// Why there is none, in a sentence.
     [[nodiscard]] const QString& reason() const { return reason_; }
-    [[nodiscard]] bool running() const { return running_; }
+    [[nodiscard]] bool running() const { return work_.running(); }
     /// Judges it again if it, its reading or what is accepted has changed.
     void want();
 
@@ -44,11 +42,10 @@ private:
     };
 
     Workbench& workbench_;
-    std::shared_ptr<std::atomic<int>> turn_;
+    Latest work_;
     std::shared_ptr<const Asked> asked_;
     std::optional<LadderFinding> finding_;
     QString reason_;
-    bool running_ = false;
 };
 
 } // namespace finch::app

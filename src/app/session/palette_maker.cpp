@@ -2,22 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/palette_maker.h"
 
-#include "app/session/background.h"
-#include "app/session/border.h"
 #include "app/session/text.h"
 #include "evidence/film_evidence.h"
 
-#include <QCoreApplication>
-#include <QPointer>
-
 namespace finch::app {
 
-PaletteMaker::PaletteMaker(Workbench& workbench, QObject* parent)
-    : QObject(parent), workbench_(workbench), turn_(std::make_shared<std::atomic<int>>(0)) {}
-
-PaletteMaker::~PaletteMaker() {
-    ++*turn_;
-}
+PaletteMaker::PaletteMaker(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
 
 PaletteMaker::Asked PaletteMaker::now() const {
     const Draft& d = workbench_.draft();
@@ -52,30 +42,21 @@ void PaletteMaker::want() {
     asked_ = asked;
     const auto work = std::make_shared<const Work>(Work{
         workbench_.own_scene(), std::move(asked), known != nullptr ? known->observations : std::vector<Observation>()});
-    running_ = true;
-    const int turn = ++*turn_;
-    const QPointer<PaletteMaker> self(this);
-    [[maybe_unused]] const auto running = run_in_background([self, work, turn, turns = turn_] {
-        auto result = guarded("making a palette", [&]() -> Expected<Palette> {
+    work_.ask(
+        "making a palette",
+        [work]() -> Expected<Palette> {
             const Scene scene = work->scene.scene();
             const auto posterior = film_posterior(scene.materials, work->asked.setup, work->seen, threads_for_work());
             if (!posterior)
                 return tl::unexpected(posterior.error());
             return finch::palette(scene, *posterior, work->seen, work->asked.wanted, work->asked.base,
                                   {work->asked.accept_de, 0.25}, threads_for_work());
+        },
+        [this](const Expected<Palette>& result) {
+            palette_ = result ? std::optional(*result) : std::nullopt;
+            reason_ = result ? QString() : from_utf8(result.error().message + " " + result.error().fix);
+            Q_EMIT changed();
         });
-        QMetaObject::invokeMethod(
-            qApp,
-            [self, result = std::move(result), turn, turns] {
-                if (self == nullptr || *turns != turn)
-                    return;
-                self->running_ = false;
-                self->palette_ = result ? std::optional(*result) : std::nullopt;
-                self->reason_ = result ? QString() : from_utf8(result.error().message + " " + result.error().fix);
-                Q_EMIT self->changed();
-            },
-            Qt::QueuedConnection);
-    });
     Q_EMIT changed();
 }
 

@@ -2,10 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/latest.h"
 #include "app/session/workbench.h"
 #include "proof/palette.h"
-
-#include <atomic>
 
 namespace finch::app {
 
@@ -14,13 +13,12 @@ class PaletteMaker final : public QObject {
     Q_OBJECT
 public:
     explicit PaletteMaker(Workbench& workbench, QObject* parent = nullptr);
-    ~PaletteMaker() override;
 
     /// What it was worked out for last, unless the set-up is another by now.
     [[nodiscard]] const std::optional<Palette>& palette() const { return palette_; }
     /// Why there is none, in a sentence.
     [[nodiscard]] const QString& reason() const { return reason_; }
-    [[nodiscard]] bool running() const { return running_; }
+    [[nodiscard]] bool running() const { return work_.running(); }
     /// Works it out again if something that it rests on has changed; what is under way for older choices is given up.
     void want();
 
@@ -40,11 +38,10 @@ private:
     [[nodiscard]] Asked now() const;
 
     Workbench& workbench_;
-    std::shared_ptr<std::atomic<int>> turn_;
+    Latest work_;
     std::optional<Asked> asked_;
     std::optional<Palette> palette_;
     QString reason_;
-    bool running_ = false;
 };
 
 } // namespace finch::app
