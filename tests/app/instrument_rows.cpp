@@ -4,6 +4,7 @@
 
 #include "app/instruments/bench_drawings.h"
 #include "app/instruments/change_bars.h"
+#include "app/instruments/focus_chart.h"
 #include "app/instruments/judgement_board.h"
 #include "app/instruments/knob_row.h"
 #include "app/instruments/ladder.h"
@@ -297,6 +298,37 @@ const std::vector<Row>& finch::tests::instruments() {
              const CausticView v{{mm(0.054), mm(1.2)}, 0, other ? -1.2 : 0.0, 0.55, u"09:12"_s, other};
              return drawing(p, "caustic",
                             [v](QPainter& q, const QRectF& b, const Theme& t) { paint_caustic(q, b, v, t); });
+         }},
+        {"focus-chart",
+         {520, 380},
+         [](QWidget* p, bool other) {
+             FocusChartView v;
+             v.best = other ? 0.4 : -0.3;
+             v.spread = 0.04;
+             v.sides = true;
+             v.near_best = v.best - 0.1;
+             v.far_best = v.best + 0.1;
+             v.holds = 0.5;
+             v.from = -2;
+             v.to = 2;
+             for (int i = 0; i <= 20; ++i)
+                 v.looks.push_back({0.1 * i, 20 * (1 - std::exp(-0.3 * i))});
+             for (int i = 0; i < 27; ++i) {
+                 const double at = -2 + 0.5 * (i % 9), off = std::abs(at - v.best);
+                 v.marks.push_back({at, off < 0.8 ? blue : straw, 20 * (1 - std::exp(-3 * off)), i % 2 == 1, i == 20});
+             }
+             return showing<FocusChart>(p, "focus-chart", v);
+         }},
+        {"field-map",
+         {280, 270},
+         [](QWidget* p, bool other) {
+             FieldMapView v;
+             for (const double y : {-1.0, 0.0, 1.0})
+                 for (const double x : {-1.0, 0.0, 1.0}) {
+                     v.places.push_back({x, y, other ? 0.1 * x : 0.05 * y});
+                     v.dots.push_back({0.6 * x, 0.6 * y, x > 0 ? blue : straw});
+                 }
+             return showing<FieldMap>(p, "field-map", v);
          }},
     };
     return rows;

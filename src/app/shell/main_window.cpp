@@ -128,6 +128,8 @@ void MainWindow::make_stations() {
               "Arrow keys move.")},
           {u"plan_preview"_s, tr("Sheet to come"), tr("As it will be burned, with what is expected of each cell.")},
           {u"ranking"_s, tr("Ranking"), tr("Cells by closeness, evenness and time.")},
+          {u"focus_chart"_s, tr("Focus ladder"),
+           tr("Marks by offset; the needle stands where they mirror each other.")},
           {u"next_act"_s, tr("Next step"), tr("The one thing to do now.")}},
          proof_,
          false,

@@ -23,7 +23,6 @@ namespace {
 constexpr double nine_in_ten = 1.645;
 constexpr std::size_t most_doubtful = 3;
 constexpr double doubtful_from = 4.5;  // of its own spread
-constexpr double within_ends = 0.62;   // of the ladder
 constexpr double likelier_beyond = 25; // in ln of the likelihood
 constexpr int points = 41, drawn_looks = 200;
 

@@ -39,8 +39,9 @@ std::vector<std::size_t> scattered(std::size_t places, std::size_t columns, std:
             std::swap(step[i], step[chance.below(i + 1)]);
         std::vector<std::array<double, 3>> sums(steps);
         for (std::size_t i = 0; i < places; ++i) {
-            const double x = 2 * static_cast<double>(i % columns) / static_cast<double>(columns - 1) - 1;
-            const double y = rows > 1 ? 2 * static_cast<double>(i / columns) / static_cast<double>(rows - 1) - 1 : 0;
+            const std::size_t column = i % columns, row = i / columns;
+            const double x = 2 * static_cast<double>(column) / static_cast<double>(columns - 1) - 1;
+            const double y = rows > 1 ? 2 * static_cast<double>(row) / static_cast<double>(rows - 1) - 1 : 0;
             sums[step[i]][0] += x;
             sums[step[i]][1] += y;
             sums[step[i]][2] += x * x + y * y - 0.75;

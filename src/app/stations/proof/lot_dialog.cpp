@@ -9,7 +9,6 @@
 
 #include <QDialogButtonBox>
 #include <QFormLayout>
-#include <ranges>
 
 namespace finch::app {
 
@@ -29,7 +28,8 @@ QString typed(const Lab& lab) {
 
 /// The newest reading of the recipe among the sheets at hand, on any lot.
 std::optional<Proven> proven(const Workbench& w) {
-    for (const Round& r : w.rounds() | std::views::reverse) {
+    for (auto it = w.rounds().rbegin(); it != w.rounds().rend(); ++it) {
+        const Round& r = *it;
         if (!r.reading || r.sheet.ladder)
             continue;
         for (std::size_t i = 0; i < r.sheet.cells(); ++i) {

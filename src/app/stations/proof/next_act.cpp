@@ -13,7 +13,10 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
     if (r == nullptr)
         return NextAct::plan;
     if (r->reading)
-        return r->sheet.ladder ? NextAct::see_focus : r->sheet.lot ? NextAct::take_dose : NextAct::plan_next;
+        return r->sheet.ladder   ? NextAct::see_focus
+               : r->sheet.lot    ? NextAct::take_dose
+               : r->sheet.paired ? NextAct::tune
+                                 : NextAct::plan_next;
     return r->burned ? NextAct::photograph : NextAct::burn;
 }
 
@@ -33,6 +36,8 @@ QString next_act_text(const Workbench& w, NextAct act) {
         return QObject::tr("See the focus");
     case NextAct::take_dose:
         return QObject::tr("Take the dose");
+    case NextAct::tune: // the question is answered; what follows is for the operator
+        return QObject::tr("Tune");
     case NextAct::wait:
         return QObject::tr("Working …");
     }

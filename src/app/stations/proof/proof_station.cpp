@@ -360,6 +360,9 @@ void ProofStation::act() {
     case NextAct::take_dose:
         take_dose();
         break;
+    case NextAct::tune:
+        show_page(Page::tune);
+        break;
     case NextAct::wait:
         break;
     }
