@@ -66,6 +66,7 @@ const std::map<std::string, std::string, std::less<>> riddles{
     {"confirmed.lot", "confirmed for lot"},
     {"confirmed.offset_mm", "confirmed for offset"},
     {"confirmed.head_raised_mm", "head height when confirmed"},
+    {"confirmed.from_gauge_mm", "best focus against the gauge"},
     {"head_raised_mm", "head raised"},
     {"lens_on", "lens"},
     {"lab", "colour L* a* b*"},

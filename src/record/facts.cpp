@@ -19,7 +19,7 @@ using json = nlohmann::json;
 
 std::string axes_words(const ProofSheet& sheet) {
     if (sheet.free())
-        return "free cells";
+        return sheet.paired ? "pairs" : sheet.ladder ? "focus ladder" : sheet.lot ? "lot check" : "free cells";
     std::string a(traits(sheet.across.knob).label), b(traits(sheet.down.knob).label);
     for (std::string* s : {&a, &b})
         std::transform(s->begin(), s->end(), s->begin(), [](unsigned char c) { return std::tolower(c); });
@@ -56,9 +56,10 @@ Entry entry_of(const BurnedSheet& s, const std::string& metal, const std::string
     e.title = fmt::format("Sheet {:02}, {}", s.sheet.number, axes_words(s.sheet));
     const auto burned =
         s.sheet.cells() - static_cast<std::size_t>(std::count(s.sheet.left_out.begin(), s.sheet.left_out.end(), true));
-    e.summary = s.burned_s > 0
-                    ? fmt::format("{} cells burned in {}, for {}", burned, format_duration(s.burned_s), s.target.name)
-                    : fmt::format("{} cells, burned elsewhere, for {}", burned, s.target.name);
+    // A question is asked of its own aim, whatever colour was looked for then.
+    const std::string& what = s.sheet.asks() && !s.sheet.aim.empty() ? s.sheet.aim : s.target.name;
+    e.summary = s.burned_s > 0 ? fmt::format("{} cells burned in {}, for {}", burned, format_duration(s.burned_s), what)
+                               : fmt::format("{} cells, burned elsewhere, for {}", burned, what);
     e.body = {{"format", "finch-sheet-record"},
               {"version", 1},
               {"sheet", to_json(s.sheet)},

@@ -49,6 +49,18 @@ TEST_CASE("a depth that a gauge gave is typed, kept, and predicted from", "[flow
         CHECK(cell().depth_within_um == Approx(3));
         CHECK(w.workbench().evidence().depth_coupons == 1);
         CHECK(predicted() == Approx(measured).epsilon(0.05));
+        type(QStringLiteral("%1 ± 4").arg(measured)); // better known, or worse: a word of its own
+        CHECK(cell().depth_within_um == Approx(4));
+        // Typed and not entered, it does not go over to another cell.
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, QStringLiteral("7"));
+        w.flow().choose_cell(1);
+        QTest::keyClick(field, Qt::Key_Return);
+        REQUIRE(w.wait_idle());
+        CHECK_FALSE(w.round()->reading->cells.at(1).depth_um);
+        CHECK(*cell().depth_um == measured);
+        w.flow().choose_cell(0);
         // A fact: undo does not touch it, and another photograph does not take it away.
         w.keys(QKeySequence::Undo);
         CHECK(cell().depth_um);

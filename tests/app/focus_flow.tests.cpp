@@ -63,20 +63,29 @@ TEST_CASE("a focus ladder: planned, burned, read, and the head taken to what it 
         CHECK(focus.confirmed->from_gauge == taken);
         CHECK(focus.head_raised == taken);
         CHECK_FALSE(w.workbench().focus_state().stale());
+        // What was done is not asked for again.
+        CHECK_FALSE(w.find<QPushButton>("next_act")->isEnabled());
+        CHECK(w.find<QLabel>("focus_best_words")->text().startsWith(QStringLiteral("taken")));
         // Undone, the head is said to stand elsewhere; what was confirmed stays a fact.
         w.keys(QKeySequence::Undo);
         CHECK(w.workbench().focus_state().reasons == std::vector{StaleReason::head_moved});
+        CHECK(w.find<QPushButton>("next_act")->isEnabled());
         CHECK(w.draft().setup.focus.confirmed->from_gauge == taken);
         w.keys(QKeySequence::Redo);
         CHECK_FALSE(w.workbench().focus_state().stale());
-        w.click("next_act"); // going there twice is going there once
+        w.window().proof().focus().take(); // going there twice is going there once
         CHECK(w.draft().setup.focus.confirmed->from_gauge == taken);
         CHECK(w.draft().setup.focus.head_raised == taken);
         // Another surface is not where this ladder was burned.
         w.workbench().change({}, {}, [](app::Draft& d) { d.setup.stock.thickness = mm(5); });
-        CHECK_FALSE(w.find<QPushButton>("next_act")->isEnabled());
+        w.window().proof().focus().take();
+        CHECK(w.workbench().focus_state().stale());
         w.keys(QKeySequence::Undo);
-        CHECK(w.find<QPushButton>("next_act")->isEnabled());
+        CHECK_FALSE(w.workbench().focus_state().stale());
+        // A mark out of focus is looked at, and is no recipe.
+        w.flow().choose_cell(3);
+        CHECK(w.draft().cell == std::size_t{3});
+        CHECK(w.draft().recipe == set);
         w.logbook();
         w.window().close();
     }

@@ -35,12 +35,6 @@ DemoBench focused() {
     return demo;
 }
 
-SheetRequest small_cells(const DemoBench& demo) {
-    SheetRequest q = demo.request(3);
-    q.cell_width = q.cell_height = mm(4);
-    return q;
-}
-
 SheetReading read_by_instrument(const ProofSheet& sheet, const standin::Plate& plate, unsigned seed, double noise) {
     std::mt19937 dice(seed);
     std::normal_distribution<> normal(0, noise);
@@ -86,7 +80,7 @@ void climb(Grade grade, unsigned seed, bool over_field, LadderTally& out) {
     const DemoBench demo = focused();
     const standin::World world = draw_world(grade, 900 + seed);
     const ProofSheet sheet =
-        plan_focus_ladder(small_cells(demo), {mm(0), mm(0), 13, over_field}, demo.setup.bench, labels(), seed).value();
+        plan_focus_ladder(demo.request(3), {mm(0), mm(0), 13, over_field}, demo.setup.bench, labels(), seed).value();
     const auto found =
         judge_ladder(sheet, read_by_instrument(sheet, cells_of(demo, sheet, world), seed, 0.5), demo.setup.bench, 3);
     REQUIRE(found);
@@ -164,7 +158,7 @@ TEST_CASE("the photograph of a ladder says the same as the instrument", "[focus]
     const DemoBench demo = focused();
     const standin::World world = draw_world(Grade::honest, 902);
     const ProofSheet sheet =
-        plan_focus_ladder(small_cells(demo), {mm(0), mm(0), 13, true}, demo.setup.bench, labels(), 2).value();
+        plan_focus_ladder(demo.request(3), {mm(0), mm(0), 13, true}, demo.setup.bench, labels(), 2).value();
     const SheetLayout at = layout(sheet);
     standin::Shot shot;
     shot.seed = 2;
@@ -180,14 +174,14 @@ TEST_CASE("the photograph of a ladder says the same as the instrument", "[focus]
     CHECK(found->fit.tilt_x_mm.value == Approx(-world.tilt_x_mm).margin(0.12));
     CHECK(found->fit.tilt_y_mm.value == Approx(-world.tilt_y_mm).margin(0.12));
     CHECK(found->words.find("Best focus 0.4") == 0);
-    CHECK(found->words.find("lower than the head stands") != std::string::npos);
+    CHECK(found->words.find("lower than the head stood") != std::string::npos);
 }
 
 TEST_CASE("a head that goes where the ladder says is in focus, and a second ladder says so", "[focus]") {
     DemoBench demo = focused();
     const standin::World world = draw_world(Grade::honest, 912); // off by 0.3 mm
     const auto best = [&](unsigned seed) {
-        const ProofSheet sheet = plan_focus_ladder(small_cells(demo), {}, demo.setup.bench, labels(), seed).value();
+        const ProofSheet sheet = plan_focus_ladder(demo.request(3), {}, demo.setup.bench, labels(), seed).value();
         return judge_ladder(sheet, read_by_instrument(sheet, cells_of(demo, sheet, world), seed, 0.5), demo.setup.bench,
                             3)
             ->fit.best_mm.value;
@@ -210,7 +204,7 @@ TEST_CASE("a head that goes where the ladder says is in focus, and a second ladd
 
 TEST_CASE("a ladder says when it found nothing, and why", "[focus]") {
     const DemoBench demo = focused();
-    const ProofSheet sheet = plan_focus_ladder(small_cells(demo), {}, demo.setup.bench, labels(), 1).value();
+    const ProofSheet sheet = plan_focus_ladder(demo.request(3), {}, demo.setup.bench, labels(), 1).value();
     const auto verdict = [&](double best, const std::function<Lab(double)>& look) {
         return judge_ladder(sheet, made_up(sheet, best, look, 0.4), demo.setup.bench, 3).value();
     };
@@ -244,8 +238,7 @@ TEST_CASE("a ladder goes through zero on both sides, in one direction, each offs
     const DemoBench demo = focused();
     for (const bool over_field : {false, true}) {
         const ProofSheet sheet =
-            plan_focus_ladder(small_cells(demo), {mm(2), mm(0.5), 13, over_field}, demo.setup.bench, labels(), 9)
-                .value();
+            plan_focus_ladder(demo.request(3), {mm(2), mm(0.5), 13, over_field}, demo.setup.bench, labels(), 9).value();
         const SheetLayout at = layout(sheet);
         const double field = in_mm(demo.setup.bench.lens().field);
         CHECK(at.width_mm <= field);
@@ -269,13 +262,13 @@ TEST_CASE("a ladder goes through zero on both sides, in one direction, each offs
         CHECK(back == sheet);
     }
     const auto refused = [&](LadderRequest r) {
-        return plan_focus_ladder(small_cells(demo), r, demo.setup.bench, labels(), 1).error().code;
+        return plan_focus_ladder(demo.request(3), r, demo.setup.bench, labels(), 1).error().code;
     };
     CHECK(refused({mm(2), mm(0), 3, false}) == "ladder.steps");
     CHECK(refused({mm(0.05), mm(0), 13, false}) == "ladder.reach");
     CHECK(refused({mm(2), mm(49), 13, false}) == "ladder.reach");
     nlohmann::json two = to_json(demo.sheet());
-    two = to_json(plan_focus_ladder(small_cells(demo), {}, demo.setup.bench, labels(), 1).value());
+    two = to_json(plan_focus_ladder(demo.request(3), {}, demo.setup.bench, labels(), 1).value());
     two["lot_check"] = {{"expected", {36, 2, -28}}, {"accept_de", 3}};
     CHECK(sheet_from_json(two, "f").error().place.field == "ladder");
 }
@@ -283,7 +276,7 @@ TEST_CASE("a ladder goes through zero on both sides, in one direction, each offs
 TEST_CASE("a lot check tells the same lot, another dose and another surface apart", "[lot]") {
     const DemoBench demo = focused();
     const auto burn = [&](const standin::World& world, const Lab& expected, const DemoBench& on, unsigned seed) {
-        const ProofSheet sheet = plan_lot_check(small_cells(demo), {expected, 3}, demo.setup.bench, labels()).value();
+        const ProofSheet sheet = plan_lot_check(demo.request(3), {expected, 3}, demo.setup.bench, labels()).value();
         REQUIRE(to_json(sheet_from_json(to_json(sheet), "f").value()) == to_json(sheet));
         return judge_lot_check(sheet, read_by_instrument(sheet, cells_of(on, sheet, world), seed, 0.4)).value();
     };

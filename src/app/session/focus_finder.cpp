@@ -6,6 +6,7 @@
 #include "app/session/words.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace finch::app {
 
@@ -16,7 +17,8 @@ const Round* FocusFinder::ladder() const {
         return r;
     const Round* newest = nullptr;
     for (const Round& r : workbench_.rounds())
-        if (r.sheet.ladder && r.setup.bench.name == workbench_.bench().name)
+        if (r.sheet.ladder && r.setup.bench.name == workbench_.bench().name &&
+            (newest == nullptr || r.reading || !newest->reading))
             newest = &r;
     return newest;
 }
@@ -53,8 +55,9 @@ QString FocusFinder::held_back() const {
     const Round* r = ladder();
     if (r == nullptr || !r->reading)
         return tr("Burn and read a ladder first.");
-    if (!finding_)
-        return running() ? tr("Working …") : reason_;
+    // Not of an older reading, nor of another ladder that was looked at before.
+    if (!finding_ || running() || asked_->sheet.number != r->sheet.number)
+        return running() || reason_.isEmpty() ? tr("Working …") : reason_; // or it was not asked for yet
     if (finding_->verdict != LadderVerdict::found)
         return from_utf8(finding_->words);
     if (!r->setup.focus.confirmed)
@@ -71,12 +74,25 @@ QString FocusFinder::held_back() const {
     return {};
 }
 
+FocusConfirmation FocusFinder::confirmed() const {
+    const double best = finding_->fit.best_mm.value;
+    return found_by_ladder(*ladder()->setup.focus.confirmed, mm(std::round(100 * best) / 100),
+                           workbench_.draft().operator_initials, workbench_.now_utc());
+}
+
+bool FocusFinder::taken() const {
+    const auto& is = workbench_.draft().setup.focus.confirmed;
+    if (!is || is->method != FocusMethod::ladder || workbench_.focus_state().stale() || !held_back().isEmpty())
+        return false;
+    const FocusConfirmation would = confirmed();
+    return std::abs(in_mm(is->from_gauge - would.from_gauge)) < 0.005 &&
+           std::abs(in_mm(is->head_raised - would.head_raised)) < 0.005;
+}
+
 void FocusFinder::take() {
     if (const QString why = held_back(); !why.isEmpty())
         return workbench_.say(why, State::warn);
-    const double best = finding_->fit.best_mm.value;
-    workbench_.take_focus(found_by_ladder(*ladder()->setup.focus.confirmed, mm(std::round(100 * best) / 100),
-                                          workbench_.draft().operator_initials, workbench_.now_utc()));
+    workbench_.take_focus(confirmed());
 }
 
 } // namespace finch::app

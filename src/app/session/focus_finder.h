@@ -14,7 +14,8 @@ class FocusFinder final : public QObject {
 public:
     explicit FocusFinder(Workbench& workbench, QObject* parent = nullptr);
 
-    /// The ladder that is looked at: the shown sheet if it is one, otherwise the newest of this bench; null if none.
+    /// The ladder that is looked at: the shown sheet if it is one, otherwise the newest of this bench that was read, or
+    /// else that was planned; null if none.
     [[nodiscard]] const Round* ladder() const;
     /// What it says, once it was worked out.
     [[nodiscard]] const std::optional<LadderFinding>& finding() const { return finding_; }
@@ -26,6 +27,8 @@ public:
 
     /// Why the head cannot be taken there now, in words; empty if it can.
     [[nodiscard]] QString held_back() const;
+    /// The head is where this ladder found the focus, and nothing has changed since.
+    [[nodiscard]] bool taken() const;
     /// The focus is where the ladder found it: confirmed, with the head moved.
     void take();
 
@@ -40,6 +43,9 @@ private:
         double accept_de = 3;
         bool operator==(const Asked&) const = default;
     };
+
+    /// What taking it confirms; only where nothing holds it back.
+    [[nodiscard]] FocusConfirmation confirmed() const;
 
     Workbench& workbench_;
     Latest work_;

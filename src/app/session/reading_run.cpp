@@ -231,7 +231,7 @@ void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
 
 void ReadingRun::note_depth(int sheet, std::size_t cell, std::optional<double> depth_um, double within_um) {
     note(sheet, cell, [&](CellReading& c) {
-        if (c.depth_um == depth_um)
+        if (c.depth_um == depth_um && (!depth_um || c.depth_within_um == within_um))
             return QString();
         c.depth_um = depth_um;
         c.depth_within_um = within_um;

@@ -163,10 +163,8 @@ bool SheetPlanner::plan_ladder(const LadderRequest& ladder) {
     return ask(
         d.recipe, "focus of " + workbench_.bench().lens().name,
         [&](const SheetRequest& request, const Recipe& labels) {
-            SheetRequest small = request;
-            small.cell_width = small.cell_height = mm(4);
             // By the number of the sheet: another each time, and the same when it is undone and planned again.
-            return plan_focus_ladder(small, ladder, workbench_.bench(), labels,
+            return plan_focus_ladder(request, ladder, workbench_.bench(), labels,
                                      static_cast<std::uint64_t>(request.number));
         },
         tr("marks at %1 focus offsets. Burn it on scrap of the same thickness.").arg(ladder.steps));
@@ -216,9 +214,12 @@ void SheetPlanner::choose_cell(std::size_t cell) {
     if (r == nullptr || cell >= r->sheet.cells() || !r->sheet.holds(cell))
         return; // a bare place, or another round's, has no setting of this sheet
     const Recipe chosen = cell_recipe(r->sheet, cell);
+    const bool ladder = r->sheet.ladder;
     workbench_.change(tr("choose cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell))), u"cell"_s,
                       [&](Draft& d) {
                           d.cell = cell;
+                          if (ladder)
+                              return; // out of focus on purpose: no recipe to go on with
                           const std::string name = d.recipe.name;
                           d.recipe = chosen;
                           d.recipe.name = name;

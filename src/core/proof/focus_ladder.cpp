@@ -19,6 +19,7 @@ namespace {
 
 constexpr std::size_t fewest_rungs = 7, most_rungs = 25, fewest_marks = 9, fewest_offsets = 5;
 constexpr double of_the_field = 0.9; ///< that a sheet over the field takes
+constexpr Length mark = mm(4);
 constexpr double widest_gap_mm = 20;
 constexpr double head_step_mm = 0.02; ///< that a column can be moved by
 constexpr double reach_in_rayleigh = 1.5;
@@ -81,8 +82,8 @@ std::string words_of(const LadderFinding& f) {
     }
     std::string out =
         std::abs(fit.best_mm.value) < 0.005
-            ? fmt::format("Best focus where the head stands, within {:.2f} mm.", fit.best_mm.spread)
-            : fmt::format("Best focus {:.2f} mm {} the head stands, within {:.2f} mm.", std::abs(fit.best_mm.value),
+            ? fmt::format("Best focus where the head stood, within {:.2f} mm.", fit.best_mm.spread)
+            : fmt::format("Best focus {:.2f} mm {} the head stood, within {:.2f} mm.", std::abs(fit.best_mm.value),
                           fit.best_mm.value < 0 ? "lower than" : "higher than", fit.best_mm.spread);
     out += fit.holds_to_the_end
                ? fmt::format(" The mark holds over the whole ladder, {:.2f} mm to each side.", fit.holds_mm.value)
@@ -139,7 +140,9 @@ Expected<ProofSheet> plan_focus_ladder(const SheetRequest& request, const Ladder
             mm(std::round(100 * (from + step_mm * static_cast<double>(s))) / 100); // as a dial is read
         cells.push_back(setting);
     }
-    auto sheet = plan_free_sheet(request, cells, bench, labels);
+    SheetRequest small = request;
+    small.cell_width = small.cell_height = mark;
+    auto sheet = plan_free_sheet(small, cells, bench, labels);
     if (!sheet)
         return sheet;
     sheet->own_columns = columns;

@@ -23,7 +23,8 @@ struct LadderRequest {
 
 /// A sheet of marks of one recipe at many focus offsets, through zero on both sides, each offset at several places
 /// drawn by chance, so that place and offset do not fall together. They are burned from the lowest head upwards, so
-/// that the column always comes from one side. `request` gives number, aim, recipe and the size of the cells. Errors:
+/// that the column always comes from one side. `request` gives number, aim, recipe and gap; the marks are
+/// of 4 mm. Errors:
 /// ladder.steps, ladder.reach, those of plan_free_sheet().
 [[nodiscard]] Expected<ProofSheet> plan_focus_ladder(const SheetRequest& request, const LadderRequest& ladder,
                                                      const Bench& bench, const Recipe& labels, std::uint64_t seed);

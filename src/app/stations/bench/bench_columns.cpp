@@ -182,8 +182,9 @@ void BenchStation::build_focus() {
         [](Setup& s, int i) { s.focus.method = static_cast<FocusMethod>(i); });
     add_fact(focus_, tr("Confirmed"), u"confirmed"_s, [](const Workbench& w) {
         const auto& c = w.draft().setup.focus.confirmed;
-        return c ? brief_time(QString::fromStdString(c->when_utc), w.now()) + u" "_s + QString::fromStdString(c->by)
-                 : tr("never");
+        return !c ? tr("never")
+                  : brief_time(QString::fromStdString(c->when_utc), w.now()) + u" "_s + QString::fromStdString(c->by) +
+                        (c->method == FocusMethod::ladder ? tr(", by ladder") : QString());
     });
     add_number(
         focus_, tr("Offset wanted"), u"offset"_s, QuantityKind::length, {{}, {}, {}, -50, 50, DecimalSign::automatic},

@@ -201,6 +201,8 @@ QString FocusPage::take_text() const {
     const auto& f = finder_.finding();
     if (!f || f->verdict != LadderVerdict::found)
         return tr("Take the focus");
+    if (finder_.taken())
+        return tr("Focus taken");
     const WithSpread& best = f->fit.best_mm;
     return std::abs(best.value) <= best.spread ? tr("Confirm the focus") : tr("Take %1 mm").arg(with_sign(best.value));
 }
@@ -227,11 +229,11 @@ void FocusPage::show_finding() {
         map = map_of(*f, bench);
         const FocusFit& fit = f->fit;
         readouts_[0].value->setText(with_sign(fit.best_mm.value) + within(fit.best_mm));
-        readouts_[0].words->setText(
-            std::abs(fit.best_mm.value) <= fit.best_mm.spread
-                ? tr("the head stands right")
-                : (fit.best_mm.value < 0 ? tr("lower the head %1 mm") : tr("raise the head %1 mm"))
-                      .arg(two_digits(fit.best_mm.value)));
+        const QString to = fit.best_mm.value < 0 ? tr("lower the head %1 mm") : tr("raise the head %1 mm");
+        readouts_[0].words->setText(finder_.taken() ? tr("taken: the head stands there")
+                                    : std::abs(fit.best_mm.value) <= fit.best_mm.spread
+                                        ? tr("the head stood right")
+                                        : to.arg(two_digits(fit.best_mm.value)));
         if (f->over_field) {
             readouts_[1].value->setText(with_sign(fit.tilt_x_mm.value) + u" · "_s + with_sign(fit.tilt_y_mm.value) +
                                         u" mm"_s);

@@ -20,7 +20,7 @@ public:
     FocusPage(Workbench& workbench, ProofFlow& flow, QWidget* parent = nullptr);
 
     void refresh();
-    [[nodiscard]] bool can_take() const { return finder_.held_back().isEmpty(); }
+    [[nodiscard]] bool can_take() const { return finder_.held_back().isEmpty() && !finder_.taken(); }
     [[nodiscard]] QString take_text() const;
     void take() { finder_.take(); }
     /// The ladder that is shown; null if there is none.

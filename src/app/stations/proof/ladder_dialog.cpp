@@ -82,7 +82,6 @@ void LadderDialog::refresh() {
     // As it will be planned, but for what chance decides and the letters.
     SheetRequest r = workbench_.draft().request;
     r.base = workbench_.draft().recipe;
-    r.cell_width = r.cell_height = mm(4);
     const auto sheet = plan_focus_ladder(r, request(), workbench_.bench(), r.base, 1);
     plan_->setEnabled(sheet.has_value());
     if (!sheet)

@@ -311,11 +311,13 @@ void CellPanel::resizeEvent(QResizeEvent* event) {
 }
 
 void CellPanel::show_detail(std::optional<CellDetail> detail, const QString& hint) {
+    // What was typed and not yet entered is of the cell that was shown.
+    const bool another = !detail_ || !detail || detail_->sheet != detail->sheet || detail_->cell != detail->cell;
     detail_ = std::move(detail);
     spoiled_->setVisible(detail_ && detail_->measured);
     spoiled_->setChecked(detail_ && detail_->spoiled);
     depth_->setVisible(detail_ && detail_->takes_depth);
-    if (!depth_->hasFocus() || !depth_->isModified())
+    if (another || !depth_->hasFocus() || !depth_->isModified())
         depth_->setText(detail_ ? detail_->depth : QString());
     hint_ = hint;
     speak(tr("Chosen cell"), detail_ ? detail_->title + u", "_s + detail_->settings : hint);

@@ -419,6 +419,8 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     CellDetail out;
     const std::size_t cell = *d.cell;
     const Recipe recipe = cell_recipe(r->sheet, cell);
+    out.sheet = r->sheet.number;
+    out.cell = cell;
     out.title = QObject::tr("Cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell)));
     out.target = d.target.lab;
     out.target_note = QString::fromStdString(d.target.name);
@@ -439,7 +441,7 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     const CellReading& reading = r->reading->cells.at(cell);
     out.takes_depth = !traits(r->sheet.base.process).lasting_colour && reading.state != CellState::left_out;
     if (reading.depth_um)
-        out.depth = screen_number(*reading.depth_um, 3) + u" ± "_s + screen_number(reading.depth_within_um, 2);
+        out.depth = screen_number(*reading.depth_um, 4) + u" ± "_s + screen_number(reading.depth_within_um, 2);
     if (out.takes_depth && before.prediction && before.prediction->removal)
         out.sentences << QObject::tr("Predicted <b>%1 µm</b> deep%2.")
                              .arg(screen_number(before.prediction->depth_um(), 2),

@@ -41,6 +41,8 @@ struct RoundView {
 
 /// What is said about the chosen cell.
 struct CellDetail {
+    int sheet = 0;
+    std::size_t cell = 0;
     QString title, settings;
     std::optional<Lab> predicted, measured;
     Lab target;
