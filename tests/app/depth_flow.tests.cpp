@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/consequences_view.h"
 #include "driven_window.h"
 
 using namespace finch;
@@ -48,6 +49,7 @@ TEST_CASE("a depth that a gauge gave is typed, kept, and predicted from", "[flow
         CHECK(*cell().depth_um == measured);
         CHECK(cell().depth_within_um == Approx(3));
         CHECK(w.workbench().evidence().depth_coupons == 1);
+        CHECK(app::consequences_view(w.workbench(), 2).rests_on == QStringLiteral("physics and depths of 1 piece"));
         CHECK(predicted() == Approx(measured).epsilon(0.05));
         type(QStringLiteral("%1 ± 4").arg(measured)); // better known, or worse: a word of its own
         CHECK(cell().depth_within_um == Approx(4));

@@ -224,8 +224,12 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
                              ? std::sqrt(std::max(0.0, p->film_spread_ln * p->film_spread_ln -
                                                            std::pow(0.5 * p->evidence.growth_fit_ln, 2)))
                              : 0;
-    v.rests_on = p->evidence.sheets == 0 ? QObject::tr("physics alone")
-                 : model > 0             ? QObject::tr("%1 cells: fit ±%2 %, model ±%3 %")
+    const int pieces = p->evidence.depth_coupons;
+    v.rests_on = !traits(d.recipe.process).lasting_colour && pieces > 0
+                     ? pieces == 1 ? QObject::tr("physics and depths of 1 piece")
+                                   : QObject::tr("physics and depths of %1 pieces").arg(pieces)
+                 : p->evidence.sheets == 0 ? QObject::tr("physics alone")
+                 : model > 0               ? QObject::tr("%1 cells: fit ±%2 %, model ±%3 %")
                                    .arg(p->evidence.cells)
                                    .arg(std::lround(50 * p->evidence.growth_fit_ln))
                                    .arg(std::lround(100 * model))

@@ -176,15 +176,16 @@ void BenchStation::build_focus() {
     focus_.field_width = 120;
     focus_.meta->setText(tr("beam to scale"));
     add_choice(
-        focus_, tr("Found by"), u"focus_method"_s,
+        focus_, tr("Find it by"), u"focus_method"_s,
         {tr("gauge stick"), tr("pointer dots"), tr("touch probe"), tr("camera")},
         [](const Setup& s) { return static_cast<int>(s.focus.method); },
         [](Setup& s, int i) { s.focus.method = static_cast<FocusMethod>(i); });
     add_fact(focus_, tr("Confirmed"), u"confirmed"_s, [](const Workbench& w) {
         const auto& c = w.draft().setup.focus.confirmed;
-        return !c ? tr("never")
-                  : brief_time(QString::fromStdString(c->when_utc), w.now()) + u" "_s + QString::fromStdString(c->by) +
-                        (c->method == FocusMethod::ladder ? tr(", by ladder") : QString());
+        if (!c)
+            return tr("never");
+        const QString when = brief_time(QString::fromStdString(c->when_utc), w.now());
+        return c->method == FocusMethod::ladder ? tr("%1, ladder").arg(when) : when + u" "_s + q(c->by);
     });
     add_number(
         focus_, tr("Offset wanted"), u"offset"_s, QuantityKind::length, {{}, {}, {}, -50, 50, DecimalSign::automatic},

@@ -104,8 +104,9 @@ void LotPanel::paint_path(QPainter& painter, const QRectF& box) const {
     painter.drawEllipse(QPointF(x(f.best_dose), y(f.best_de)), 5, 5);
     paint_text(painter, {box.left() + 4, box.top() + 1, 120, 16}, u"ΔE₀₀ "_s + QString::number(most, 'f', 0),
                TextStyle::value_small, t(Role::ink2));
-    paint_text(painter, {box.left() + 4, y(view_.accept_de) + 1, 160, 16},
-               tr("passes up to %1").arg(screen_number(view_.accept_de, 2)), TextStyle::small, t(Role::ink2));
+    paint_text(painter, {box.right() - 124, y(view_.accept_de) - 17, 120, 16},
+               tr("passes up to %1").arg(screen_number(view_.accept_de, 2)), TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
 }
 
 void LotPanel::paintEvent(QPaintEvent*) {

@@ -192,8 +192,11 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.rows = sheet.rows();
     AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
     if (sheet.free()) {
-        across = {
-            sheet.asks() ? axes_words(sheet) : QObject::tr("Free cells"), {}, std::vector<QString>(sheet.columns())};
+        across = {sheet.ladder ? QObject::tr("Focus ladder")
+                  : sheet.lot  ? QObject::tr("Lot check")
+                               : QObject::tr("Free cells"),
+                  {},
+                  std::vector<QString>(sheet.columns())};
         down = {{}, {}, std::vector<QString>(sheet.rows())};
     }
     v.across_name = across.name;
