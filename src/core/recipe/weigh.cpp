@@ -247,8 +247,12 @@ Weighing weigh(const Scene& s, const Aim& aim, const std::vector<Bench>& others,
             if (task.school == School::in_focus)
                 dose = p->candidate().prediction.mark.pattern.areal_dose_j_m2 / 1e6;
             const std::lock_guard lock(shared);
+            // Asked only here, under the lock: one who was told to stop while another showed what it found adds
+            // nothing, so what is given back is what was shown.
+            if (stop.stop_requested())
+                return;
             job.found.push_back(std::move(*p));
-            if (seen && !stop.stop_requested())
+            if (seen)
                 seen(put_together());
         }
     });

@@ -39,7 +39,7 @@ using WeighingSeen = std::function<void(const Weighing& so_far)>;
 
 /// Judges everything that the bench can do to the stock, and compounds on the other benches too. Two ways that come to
 /// the same recipe are one column, which says so. On `threads` threads; the result does not depend on their number.
-/// Told to stop, it gives back what it has.
+/// Told to stop, it gives back what it has shown.
 [[nodiscard]] Weighing weigh(const Scene& scene, const Aim& aim, const std::vector<Bench>& other_benches = {},
                              int threads = 1, const WeighingSeen& seen = {}, const std::stop_token& stop = {});
 
