@@ -104,7 +104,10 @@ inline Lab lab() {
     return {number(0, 100), number(-60, 60), number(-60, 60)};
 }
 inline Target target() {
-    return {text(), lab(), coin(), number(0.1, 20)};
+    Target t{text(), lab(), coin(), number(0.1, 20)};
+    if (coin())
+        t.depth = WantedDepth{number(0.1, 900), number(0.01, 90)};
+    return t;
 }
 inline ProofSheet sheet() {
     ProofSheet s;
@@ -164,7 +167,7 @@ inline SheetReading reading(const ProofSheet& of) {
     SheetReading r;
     r.sheet_number = of.number;
     r.photo = text();
-    r.photos = *rc::gen::inRange(1, 9);
+    r.photos = *rc::gen::inRange(0, 9);
     if (coin())
         r.camera = camera();
     r.markers = *rc::gen::inRange(0, 5);

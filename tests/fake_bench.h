@@ -86,4 +86,33 @@ private:
     RequestId last_ = 0;
 };
 
+/// A gauge that answers with one depth everywhere, when it is told to.
+class FakeGauge final : public Gauge {
+public:
+    RequestId measure(const std::vector<PointMm>& at) override {
+        const RequestId id = ++last_;
+        if (waiting_)
+            QTimer::singleShot(0, this, [this, id] { Q_EMIT failed(id, {"gauge.busy", "busy", "wait", {}}); });
+        else {
+            waiting_ = id;
+            places = at.size();
+        }
+        return id;
+    }
+    void cancel(RequestId id) override {
+        if (waiting_ == id)
+            waiting_.reset();
+    }
+    void answer(double um) {
+        if (const auto id = std::exchange(waiting_, std::nullopt))
+            Q_EMIT measured(*id, std::vector<GaugeDepth>(places, {um, 3}));
+    }
+
+    std::size_t places = 0;
+
+private:
+    std::optional<RequestId> waiting_;
+    RequestId last_ = 0;
+};
+
 } // namespace finch::tests

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "proof/reading.h"
 #include "proof/tool_step.h"
 #include "quantity/error.h"
 
@@ -62,6 +63,23 @@ Q_SIGNALS:
     /// An encoded picture, not yet looked at.
     void photographed(finch::RequestId shot, const QByteArray& picture);
     void failed(finch::RequestId shot, const finch::Error& error);
+};
+
+/// What measures how deep marks are. The same contract: each request is answered once, by measured with one depth for
+/// each place, or by failed, and nothing is answered once it was cancelled.
+class Gauge : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+    Q_DISABLE_COPY_MOVE(Gauge)
+
+    /// `at`: in mm on the sheet.
+    virtual RequestId measure(const std::vector<PointMm>& at) = 0;
+    virtual void cancel(RequestId probe) = 0;
+
+Q_SIGNALS:
+    void measured(finch::RequestId probe, const std::vector<finch::GaugeDepth>& depths);
+    void failed(finch::RequestId probe, const finch::Error& error);
 };
 
 } // namespace finch

@@ -5,6 +5,7 @@
 #include "bench/bench_json.h"
 #include "bench_link/protocol.h"
 
+#include <cmath>
 #include <nlohmann/json.hpp>
 #include <sys/socket.h>
 #include <unistd.h>
@@ -41,9 +42,19 @@ private:
     LocalBench& bench_;
 };
 
+class LocalBench::Probe final : public Gauge {
+public:
+    explicit Probe(LocalBench& bench) : bench_(bench) {}
+    RequestId measure(const std::vector<PointMm>& at) override { return bench_.measure(at); }
+    void cancel(RequestId probe) override { bench_.cancel_probe(probe); }
+
+private:
+    LocalBench& bench_;
+};
+
 LocalBench::LocalBench(Options options, QObject* parent)
     : QObject(parent), options_(std::move(options)), name_(tr("the stand-in")), laser_(std::make_unique<Laser>(*this)),
-      eye_(std::make_unique<Eye>(*this)) {
+      eye_(std::make_unique<Eye>(*this)), gauge_(std::make_unique<Probe>(*this)) {
     retry_.setInterval(retry_ms);
     connect(&retry_, &QTimer::timeout, this, &LocalBench::try_connect);
     for (QTimer* limit : {&start_limit_, &silence_, &cancel_limit_})
@@ -105,6 +116,10 @@ BenchLink& LocalBench::laser() {
 
 Camera& LocalBench::camera() {
     return *eye_;
+}
+
+Gauge& LocalBench::gauge() {
+    return *gauge_;
 }
 
 void LocalBench::set(BenchLink::State state) {
@@ -175,6 +190,29 @@ void LocalBench::cancel_shot(RequestId id) {
         shot_.reset(); // what arrives for it later is of no request and falls on the floor
 }
 
+RequestId LocalBench::measure(const std::vector<PointMm>& at) {
+    const RequestId id = ++last_;
+    if (probe_ || at.empty() || at.size() > protocol::most_probed) {
+        later([this, id, busy = probe_.has_value()] {
+            Q_EMIT gauge_->failed(
+                id,
+                busy ? Error{"gauge.busy", "The gauge is measuring already.", "Wait for it.", {}}
+                     : Error{"gauge.places", "The gauge measures 1 to 1000 places at a time.", "Ask for fewer.", {}});
+        });
+        return id;
+    }
+    const json message{{"do", "measure"}, {"probe", id}, {"at_mm", protocol::to_json(at)}};
+    probe_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false, at.size()};
+    ensure_started();
+    send_pending();
+    return id;
+}
+
+void LocalBench::cancel_probe(RequestId id) {
+    if (probe_ && probe_->id == id)
+        probe_.reset();
+}
+
 void LocalBench::ensure_started() {
     if (greeted_ || retry_.isActive())
         return;
@@ -228,7 +266,7 @@ void LocalBench::greet() {
 void LocalBench::send_pending() {
     if (!greeted_)
         return;
-    for (auto* pending : {&burn_, &shot_})
+    for (auto* pending : {&burn_, &shot_, &probe_})
         if (*pending && !(*pending)->sent) {
             socket_.write((*pending)->line);
             (*pending)->line.clear();
@@ -241,7 +279,7 @@ void LocalBench::send_pending() {
 void LocalBench::read() {
     while (socket_.canReadLine()) {
         const QByteArray line = socket_.readLine();
-        if (burn_ || shot_)
+        if (waiting())
             silence_.start();
         take({line.data(), static_cast<std::size_t>(line.size())});
     }
@@ -264,9 +302,16 @@ RequestId LocalBench::end_burn() {
     const RequestId id = burn_->id;
     burn_.reset();
     cancel_limit_.stop();
-    if (!shot_)
+    if (!waiting())
         silence_.stop();
     set(BenchLink::State::ready);
+    return id;
+}
+
+RequestId LocalBench::end_quick(std::optional<Pending>& request) {
+    const RequestId id = std::exchange(request, std::nullopt)->id;
+    if (!waiting())
+        silence_.stop();
     return id;
 }
 
@@ -310,21 +355,31 @@ void LocalBench::on(const protocol::Cancelled& cancelled) {
 void LocalBench::on(const protocol::Photo& photo) {
     if (!shot_ || shot_->id != photo.shot)
         return;
-    shot_.reset();
-    if (!burn_)
-        silence_.stop();
-    Q_EMIT eye_->photographed(photo.shot, photo.picture);
+    Q_EMIT eye_->photographed(end_quick(shot_), photo.picture);
+}
+
+void LocalBench::on(const protocol::Depths& depths) {
+    if (!probe_ || probe_->id != depths.probe)
+        return;
+    if (depths.depths_um.size() != probe_->places)
+        return lost({"protocol.depths",
+                     "The gauge sent another number of depths than was asked for.",
+                     "Measure again, or type the depths.",
+                     {}});
+    std::vector<GaugeDepth> out;
+    for (const double um : depths.depths_um)
+        out.push_back({um, std::hypot(depths.within_um, depths.within_share * um)});
+    Q_EMIT gauge_->measured(end_quick(probe_), out);
 }
 
 void LocalBench::on(const protocol::Fault& fault) {
-    const bool of_anything = fault.job == 0 && fault.shot == 0;
+    const bool of_anything = fault.job == 0 && fault.shot == 0 && fault.probe == 0;
     if (burn_ && (of_burn(fault.job) || of_anything))
         Q_EMIT laser_->failed(end_burn(), fault.error, false);
-    else if (shot_ && (shot_->id == fault.shot || of_anything)) {
-        const RequestId id = std::exchange(shot_, std::nullopt)->id;
-        silence_.stop();
-        Q_EMIT eye_->failed(id, fault.error);
-    }
+    else if (shot_ && (shot_->id == fault.shot || of_anything))
+        Q_EMIT eye_->failed(end_quick(shot_), fault.error);
+    else if (probe_ && (probe_->id == fault.probe || of_anything))
+        Q_EMIT gauge_->failed(end_quick(probe_), fault.error);
 }
 
 void LocalBench::lost(const Error& error) {
@@ -333,6 +388,7 @@ void LocalBench::lost(const Error& error) {
     greeted_ = false;
     const auto burn = std::exchange(burn_, std::nullopt);
     const auto shot = std::exchange(shot_, std::nullopt);
+    const auto probe = std::exchange(probe_, std::nullopt);
     {
         const QSignalBlocker quiet(socket_);
         socket_.abort();
@@ -344,6 +400,8 @@ void LocalBench::lost(const Error& error) {
         Q_EMIT laser_->failed(burn->id, error, true);
     if (shot)
         Q_EMIT eye_->failed(shot->id, error);
+    if (probe)
+        Q_EMIT gauge_->failed(probe->id, error);
 }
 
 } // namespace finch

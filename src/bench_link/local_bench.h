@@ -34,6 +34,7 @@ public:
 
     [[nodiscard]] BenchLink& laser();
     [[nodiscard]] Camera& camera();
+    [[nodiscard]] Gauge& gauge();
 
     /// Kills the process, as a power cut would. For tests.
     void kill() { process_.kill(); }
@@ -44,11 +45,13 @@ public:
 private:
     class Laser;
     class Eye;
+    class Probe;
     /// A request that is not answered yet.
     struct Pending {
         RequestId id = 0;
         QByteArray line;
         bool sent = false;
+        std::size_t places = 0; ///< of a gauge
     };
 
     void set(BenchLink::State state);
@@ -56,6 +59,8 @@ private:
     void cancel_burn(RequestId id);
     RequestId photograph(const RectMm& white_card);
     void cancel_shot(RequestId id);
+    RequestId measure(const std::vector<PointMm>& at);
+    void cancel_probe(RequestId id);
     void ensure_started();
     void try_connect();
     [[nodiscard]] std::optional<Error> wrong_peer() const;
@@ -69,8 +74,12 @@ private:
     void on(const protocol::Burned& burned);
     void on(const protocol::Cancelled& cancelled);
     void on(const protocol::Photo& photo);
+    void on(const protocol::Depths& depths);
     void on(const protocol::Fault& fault);
     [[nodiscard]] bool of_burn(RequestId id) const;
+    [[nodiscard]] bool waiting() const { return burn_ || shot_ || probe_; }
+    /// The request that was answered; the bench may be silent again if it was the last.
+    RequestId end_quick(std::optional<Pending>& request);
     RequestId end_burn();
     void lost(const Error& error);
     /// Runs once the request has returned.
@@ -85,11 +94,12 @@ private:
     bool greeted_ = false;
     bool quitting_ = false;
     RequestId last_ = 0;
-    std::optional<Pending> burn_, shot_;
+    std::optional<Pending> burn_, shot_, probe_;
     std::optional<std::string> fail_at_;
     QString name_;
     std::unique_ptr<Laser> laser_;
     std::unique_ptr<Eye> eye_;
+    std::unique_ptr<Probe> gauge_;
 };
 
 } // namespace finch

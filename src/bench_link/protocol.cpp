@@ -43,8 +43,16 @@ Answer read_answer(JsonFields& f, std::size_t kind) {
             f.fault("picture_base64", "This is no base64.", "Send the bytes of a PNG or JPEG.");
         return Photo{shot, bytes ? *bytes : QByteArray()};
     }
+    case 6: {
+        Depths d{request("probe"), {}, f.number("within_um", 0, 1e5), f.number_or("within_share", 0, 0, 1)};
+        d.depths_um = f.numbers("depths_um", 0, 0, 1e5);
+        return d;
+    }
     default:
-        return Fault{request("job"), request("shot"), {f.text("code"), f.text("message"), f.text_or("fix", ""), {}}};
+        return Fault{request("job"),
+                     request("shot"),
+                     request("probe"),
+                     {f.text("code"), f.text("message"), f.text_or("fix", ""), {}}};
     }
 }
 
@@ -63,7 +71,8 @@ Expected<Answer> answer_from_line(std::string_view line) {
         return tl::unexpected(document.error());
     std::vector<Error> faults;
     JsonFields f(*document, "", faults);
-    const std::size_t kind = f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "fault"});
+    const std::size_t kind =
+        f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "depths", "fault"});
     if (!faults.empty())
         return failure("protocol.unknown", "The bench said something that is not known here.",
                        "See docs/formats.md for what a bench may say.", {"bench", 0, "is"});
@@ -98,15 +107,41 @@ json to_json(const Answer& answer) {
             [](const Photo& a) {
                 return json{{"is", "photo"}, {"shot", a.shot}, {"picture_base64", a.picture.toBase64().toStdString()}};
             },
+            [](const Depths& a) {
+                return json{{"is", "depths"},
+                            {"probe", a.probe},
+                            {"depths_um", a.depths_um},
+                            {"within_um", a.within_um},
+                            {"within_share", a.within_share}};
+            },
             [](const Fault& a) {
-                return json{{"is", "fault"},
-                            {"job", a.job},
-                            {"shot", a.shot},
-                            {"code", a.error.code},
-                            {"message", a.error.message},
+                return json{{"is", "fault"},     {"job", a.job},         {"shot", a.shot},
+                            {"probe", a.probe},  {"code", a.error.code}, {"message", a.error.message},
                             {"fix", a.error.fix}};
             }},
         answer);
+}
+
+json to_json(const std::vector<PointMm>& points) {
+    json out = json::array();
+    for (const PointMm& p : points)
+        out.push_back({p.x, p.y});
+    return out;
+}
+
+Expected<std::vector<PointMm>> points_from_json(const json& d) {
+    std::vector<PointMm> out;
+    if (d.is_array() && d.size() <= most_probed)
+        for (const json& p : d) {
+            if (!numbers(p, 2))
+                break;
+            out.push_back({p[0], p[1]});
+        }
+    if (out.empty() || out.size() != d.size())
+        return failure("protocol.bad_places",
+                       "Places are a list of [x, y] in mm, within 1000 mm, at most 1000 of them.",
+                       "Send two numbers a place.");
+    return out;
 }
 
 json to_json(const RectMm& r) {
@@ -124,12 +159,8 @@ json to_json(const ToolStep& step) {
     json hatch = json::array(), strokes = json::array();
     for (const RectMm& r : step.hatch)
         hatch.push_back(to_json(r));
-    for (const auto& stroke : step.strokes) {
-        json points = json::array();
-        for (const PointMm& p : stroke)
-            points.push_back({p.x, p.y});
-        strokes.push_back(points);
-    }
+    for (const auto& stroke : step.strokes)
+        strokes.push_back(to_json(stroke));
     return {{"name", step.name}, {"recipe", to_json(step.recipe)}, {"hatch_mm", hatch}, {"strokes_mm", strokes}};
 }
 

@@ -17,7 +17,8 @@ namespace finch::protocol {
 
 inline constexpr int version = 2;
 inline constexpr long long longest_line = 64LL << 20;
-inline constexpr double farthest_mm = 1000; ///< from the corner of a sheet; nothing on a bench lies beyond
+inline constexpr std::size_t most_probed = 1000; ///< places of one request
+inline constexpr double farthest_mm = 1000;      ///< from the corner of a sheet; nothing on a bench lies beyond
 
 /// "hello" of a bench.
 struct Hello {
@@ -45,12 +46,17 @@ struct Photo {
     int shot = 0;
     QByteArray picture; ///< bytes of a PNG or JPEG
 };
-/// Of a job or of a shot; both 0 when the bench could not tell.
+struct Depths {
+    int probe = 0;
+    std::vector<double> depths_um;
+    double within_um = 0, within_share = 0; ///< nine in ten: of the instrument, and of the depth
+};
+/// Of a job, a shot or a probe; all 0 when the bench could not tell.
 struct Fault {
-    int job = 0, shot = 0;
+    int job = 0, shot = 0, probe = 0;
     Error error;
 };
-using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Fault>;
+using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Fault>;
 
 /// Understands one line of a bench. Every value is checked: what comes over a socket is from outside.
 /// Errors: document.*, protocol.unknown.
@@ -63,6 +69,10 @@ using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, 
 [[nodiscard]] nlohmann::json to_json(const ToolStep& step);
 /// Errors: document.*, protocol.* with the field.
 [[nodiscard]] Expected<ToolStep> tool_step_from_json(const nlohmann::json& document);
+
+[[nodiscard]] nlohmann::json to_json(const std::vector<PointMm>& points);
+/// 1 to most_probed places. Errors: protocol.bad_places.
+[[nodiscard]] Expected<std::vector<PointMm>> points_from_json(const nlohmann::json& document);
 
 [[nodiscard]] nlohmann::json to_json(const RectMm& rect);
 [[nodiscard]] Expected<RectMm> rect_from_json(const nlohmann::json& document);

@@ -72,7 +72,7 @@ struct PlanOptions {
 [[nodiscard]] Expected<nlohmann::json> proof_plan(const Context& context, const PlanOptions& options);
 
 struct BurnOptions {
-    std::string sheet = "-", bench = "wren", stock = "sundial-316", standin, photo;
+    std::string sheet = "-", bench = "wren", stock = "sundial-316", standin, photo, depths;
     std::uint64_t seed = 7;
     double speed_up = 1000;
 };
@@ -87,10 +87,17 @@ struct ReadOptions {
 /// A `finch-reading` document, with the lesson and, for a named target, the ranking.
 [[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
 
+struct DepthOptions {
+    std::string sheet = "-", depths, reading;
+};
+/// A `finch-reading` with the depths of a list: of the reading given, or of a sheet that was not photographed.
+[[nodiscard]] Expected<nlohmann::json> proof_depths(const Context& context, const DepthOptions& options);
+
 struct SearchOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", target = "deep blue", aim, svg;
     std::vector<std::string> sheets, readings; ///< what was burned and read before, pair by pair
     std::vector<double> lab;                   ///< instead of a named target
+    std::string depth;                         ///< instead of either: "120 um +- 10"
     std::vector<std::string> wanted;           ///< names, or L* a* b* as text
     bool dark = false;                         ///< a darkness: what is darker is as good
     bool frame = false;                        ///< one frame, filled in rounds

@@ -29,6 +29,7 @@ struct Options {
     cli::PlanOptions plan;
     cli::BurnOptions burn;
     cli::ReadOptions read;
+    cli::DepthOptions depth;
     cli::SearchOptions search;
     cli::CompareOptions compare;
     cli::LadderOptions ladder;
@@ -162,6 +163,8 @@ const std::vector<Verb>& verbs() {
              app.add_option("--sheet", o.burn.sheet, "Sheet file, or -")->capture_default_str();
              add_scene(app, o.burn);
              app.add_option("--photo", o.burn.photo, "Where the photograph goes (PNG)")->required();
+             app.add_option("--depths", o.burn.depths,
+                            "Also measure the cells with the stand-in's gauge, into this list");
              app.add_option("--seed", o.burn.seed, "Seed of the stand-in's hidden truth")->capture_default_str();
              app.add_option("--speed-up", o.burn.speed_up, "Seconds of burning in one second")
                  ->capture_default_str()
@@ -183,12 +186,20 @@ const std::vector<Verb>& verbs() {
              app.add_option("--rectified", o.read.rectified, "Also write the sheet squared up (PNG)");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_read(c, o.read); }},
+        {"proof", "depths", "Put measured depths into the reading of a sheet, or make one of them",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
+             app.add_option("--depths", o.depth.depths, "List of depths, one a line: B1; 120 +- 5")->required();
+             app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_depths(c, o.depth); }},
         {"proof", "suggest", "The first or next cells for a target, with what they promise",
          [](CLI::App& app, Options& o) {
              add_search(app, o);
              app.add_option("--recipe", o.search.recipe, "Recipe to begin from, or -")->capture_default_str();
              app.add_option("--target", o.search.target, "A named colour, or dark")->capture_default_str();
              app.add_option("--lab", o.search.lab, "L* a* b* instead of a name")->expected(3);
+             app.add_option("--depth", o.search.depth, "A depth instead of a colour: \"120 um +- 10\"");
              app.add_flag("--darker-is-better", o.search.dark, "With --lab: what is darker is as good");
              app.add_option("--within", o.search.within, "Accepted CIEDE2000, or L* above a darkness")
                  ->capture_default_str()

@@ -10,8 +10,10 @@
 #include "formats/file_out.h"
 #include "formats/picture_file.h"
 #include "formats/sheet_export.h"
+#include "proof/depth_list.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
+#include "quantity/format.h"
 #include "recipe/check.h"
 #include "vision/fiducials.h"
 #include "vision/sheet_photo.h"
@@ -122,6 +124,33 @@ Expected<QByteArray> photograph_and_wait(Camera& camera, const RectMm& white_car
     return out;
 }
 
+/// Measures every cell that was burned, and writes the list.
+Expected<void> gauge_to_file(Gauge& gauge, const ProofSheet& sheet, const SheetLayout& at, const std::string& file) {
+    std::vector<std::size_t> cells = burned_cells(sheet);
+    std::vector<PointMm> points;
+    for (const std::size_t i : cells)
+        points.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
+    QEventLoop loop;
+    Expected<std::vector<GaugeDepth>> out;
+    QObject::connect(&gauge, &Gauge::measured, &loop, [&](RequestId, const std::vector<GaugeDepth>& depths) {
+        out = depths;
+        loop.quit();
+    });
+    QObject::connect(&gauge, &Gauge::failed, &loop, [&](RequestId, const Error& e) {
+        out = tl::unexpected(e);
+        loop.quit();
+    });
+    gauge.measure(points);
+    loop.exec();
+    if (!out)
+        return tl::unexpected(out.error());
+    std::string text = "# depths of sheet " + std::to_string(sheet.number) + ", um\n";
+    for (std::size_t k = 0; k < cells.size(); ++k)
+        text += fmt::format("{}; {}; {}\n", cell_name(sheet, cells[k]), format_number((*out)[k].um, 5),
+                            format_number((*out)[k].within_um, 3));
+    return write_file(QString::fromStdString(file), text);
+}
+
 /// Nothing is burned that any cell of the sheet is blocked from.
 Expected<void> may_burn(const ProofSheet& sheet, const Scene& scene) {
     for (std::size_t i = 0; i < sheet.cells(); ++i)
@@ -169,6 +198,19 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     return out;
 }
 
+Expected<json> proof_depths(const Context& context, const DepthOptions& o) {
+    const auto sheet = load_sheet(context, o.sheet);
+    const auto text = sheet ? read_input(context, o.depths) : tl::unexpected(sheet.error());
+    const auto depths = text ? depths_from_text(*text, *sheet, o.depths) : tl::unexpected(text.error());
+    if (!depths)
+        return tl::unexpected(depths.error());
+    auto reading = o.reading.empty() ? Expected<SheetReading>(unphotographed(*sheet)) : load_reading(o.reading, *sheet);
+    if (!reading)
+        return tl::unexpected(reading.error());
+    put_depths(*reading, *depths);
+    return to_json(*reading, *sheet);
+}
+
 Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
     const auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
@@ -184,6 +226,9 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
                                         sheet->on_old_plate() ? BenchLink::Piece::same : BenchLink::Piece::fresh);
     if (!burned_s)
         return tl::unexpected(burned_s.error());
+    if (!o.depths.empty())
+        if (const auto measured = gauge_to_file(bench.gauge(), *sheet, at, o.depths); !measured)
+            return tl::unexpected(measured.error());
     const auto photo = photograph_and_wait(bench.camera(), at.white_card);
     if (!photo)
         return tl::unexpected(photo.error());
@@ -301,7 +346,7 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
         const SheetForecast f = forecast(*sheet, loaded->scene().knowing(known));
         for (const RankedCell& c : rank(read->reading, *target, f))
             out["ranking"].push_back({{"cell", cell_name(*sheet, c.cell)},
-                                      {"de00", c.de},
+                                      {"de00", c.miss},
                                       {"unevenness_de00", c.unevenness},
                                       {"time_s", c.time_s},
                                       {"passes", c.passes}});

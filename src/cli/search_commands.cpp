@@ -47,6 +47,10 @@ Expected<std::vector<Observation>> seen_before(const Context& context, const Sea
 }
 
 Expected<Target> target_of(const SearchOptions& o) {
+    if (!o.depth.empty()) {
+        const auto wanted = wanted_depth_from_text(o.depth);
+        return wanted ? Expected<Target>(depth_target(*wanted)) : tl::unexpected(wanted.error().in_field("--depth"));
+    }
     Expected<Target> t = o.lab.empty() ? target_by_name(o.target) : Target{"the colour given", {}, o.dark, o.within};
     if (!t)
         return t;
@@ -96,17 +100,15 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
     if (!target)
         return tl::unexpected(target.error());
     const auto seen = seen_before(context, o, loaded->setup);
-    const auto known =
-        seen ? film_posterior(*context.materials, loaded->setup, *seen, threads()) : tl::unexpected(seen.error());
-    const auto labels = known ? label_recipe(loaded->scene()) : tl::unexpected(known.error());
-    if (!labels)
-        return tl::unexpected(labels.error());
+    if (!seen)
+        return tl::unexpected(seen.error());
     SheetRequest request;
     request.number = o.number;
     request.aim = o.aim.empty() ? target->name : o.aim;
     request.base = *recipe;
-    auto designed =
-        design_sheet(loaded->scene(), *target, request, *known, {o.cells, o.minutes, o.risk}, *labels, threads());
+    // Films are searched with their posterior; depths with what predict() learned of them.
+    const Scene scene = target->depth ? loaded->scene().knowing(learn(*context.materials, *seen)) : loaded->scene();
+    auto designed = design_next(scene, loaded->setup, *target, request, *seen, {o.cells, o.minutes, o.risk}, threads());
     if (!designed)
         return tl::unexpected(designed.error());
     if (o.frame) {

@@ -196,7 +196,7 @@ Recipe Workshop::prove(const Plan& plan, const Trouble& trouble) {
     const std::string summary = ranked.empty()
                                     ? "no cell could be read"
                                     : fmt::format("best {} with {} to {}", cell_name(*sheet, ranked.front().cell),
-                                                  format_number(ranked.front().de, 2), b.target.name);
+                                                  format_number(ranked.front().miss, 2), b.target.name);
     const Outcome outcome = ranked.empty()          ? Outcome::unknown
                             : ranked.front().passes ? Outcome::good
                                                     : Outcome::caution;

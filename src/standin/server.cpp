@@ -7,6 +7,7 @@
 #include "document/json_fields.h"
 #include "quantity/scan.h"
 #include "standin/camera_file.h"
+#include "standin/gauge.h"
 
 #include <algorithm>
 #include <nlohmann/json.hpp>
@@ -120,13 +121,13 @@ void Server::read(QLocalSocket* client) {
         else
             answer(client,
                    protocol::Fault{
-                       0, 0,
+                       0, 0, 0,
                        request ? Error{"protocol.not_json", "The request is no object.", "Send one object a line.", {}}
                                : request.error()});
     }
     if (still && client->bytesAvailable() > longest_line) {
         answer(client,
-               protocol::Fault{0, 0, {"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}});
+               protocol::Fault{0, 0, 0, {"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}});
         client->disconnectFromServer();
     }
 }
@@ -140,8 +141,9 @@ void Server::handle(QLocalSocket* client, const json& request) {
     std::vector<Error> faults;
     JsonFields f(request, "", faults);
     const std::string what = f.text_or("do", "");
-    const int job = f.whole_or("job", 0, 0, 2000000000), shot = f.whole_or("shot", 0, 0, 2000000000);
-    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, e}); };
+    const int job = f.whole_or("job", 0, 0, 2000000000), shot = f.whole_or("shot", 0, 0, 2000000000),
+              probe = f.whole_or("probe", 0, 0, 2000000000);
+    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, probe, e}); };
     // The border: nothing that a request holds ends the bench.
     try {
         if (auto fault = first_fault(faults, "request"))
@@ -156,10 +158,13 @@ void Server::handle(QLocalSocket* client, const json& request) {
         else if (what == "photograph") {
             if (const auto taken = photograph_plate(client, shot, request); !taken)
                 refuse(taken.error());
+        } else if (what == "measure") {
+            if (const auto measured = measure_plate(client, probe, request); !measured)
+                refuse(measured.error());
         } else
             refuse({"protocol.unknown",
                     "The request \"" + shortened(what, 40) + "\" is not known.",
-                    "Use hello, burn, cancel or photograph.",
+                    "Use hello, burn, cancel, photograph or measure.",
                     {}});
     } catch (const std::exception& e) {
         refuse({"protocol.bad_request",
@@ -235,6 +240,7 @@ void Server::step() {
         if (fault_after_ && *fault_after_ == b.name) {
             answer(job_->client, protocol::Fault{job_->number,
                                                  0,
+                                                 0,
                                                  {"standin.laser_fault",
                                                   "The source reported a fault at " + b.name + ".",
                                                   "Reset the source. What was burned stays on the plate.",
@@ -282,6 +288,17 @@ Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const 
     if (!shot)
         return tl::unexpected(shot.error());
     answer(client, protocol::Photo{number, encoded(photograph(*plate_, camera_, *shot))});
+    return {};
+}
+
+Expected<void> Server::measure_plate(QLocalSocket* client, int number, const json& request) {
+    if (!plate_)
+        return failure("standin.no_plate", "Nothing has been burned yet.", "Burn a sheet first.");
+    const auto at = protocol::points_from_json(request.value("at_mm", json()));
+    if (!at)
+        return tl::unexpected(at.error());
+    Gauged g = gauged(*plate_, *at, world_.seed * 1000 + static_cast<std::uint64_t>(number));
+    answer(client, protocol::Depths{number, std::move(g.depths_um), g.within_um, g.within_share});
     return {};
 }
 

@@ -39,6 +39,7 @@ private:
     [[nodiscard]] Expected<void> start(QLocalSocket* client, int number, const nlohmann::json& request);
     void step();
     void cancel(QLocalSocket* client, int number);
+    [[nodiscard]] Expected<void> measure_plate(QLocalSocket* client, int number, const nlohmann::json& request);
     [[nodiscard]] Expected<void> photograph_plate(QLocalSocket* client, int number, const nlohmann::json& request);
 
     std::shared_ptr<const Nature> nature_;

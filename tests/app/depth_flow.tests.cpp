@@ -1,7 +1,11 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/gauge_reader.h"
 #include "app/shell/consequences_view.h"
 #include "driven_window.h"
+
+#include <algorithm>
+#include <QClipboard>
 
 using namespace finch;
 using namespace finch::tests;
@@ -85,4 +89,128 @@ TEST_CASE("a depth that a gauge gave is typed, kept, and predicted from", "[flow
     REQUIRE(again.round()->reading);
     CHECK(*again.round()->reading->cells.at(0).depth_um == Approx(measured));
     REQUIRE(QTest::qWaitFor([&] { return again.workbench().evidence().depth_coupons == 1; }, 30000));
+}
+
+TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as a recipe", "[flow]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    const auto begin = [](DrivenWindow& w) {
+        w.workbench().change({}, {}, [](app::Draft& d) {
+            d.setup.bench = load_bench(FINCH_SOURCE "/data", "heron").value();
+            d.setup.stock = load_stock(FINCH_SOURCE "/data", "finishing-stamp-brass").value();
+            d.recipe = {};
+            d.recipe.process = Process::deep_engrave;
+            d.recipe.setting = {80, kilohertz(60), nanoseconds(100), mm_per_second(900), mm(0.03), 0, 12, mm(0)};
+        });
+        w.workbench().confirm_focus();
+    };
+    std::string reading_uid;
+    {
+        DrivenWindow w(folder.path());
+        begin(w);
+        // The target becomes a depth: by the list, then typed.
+        w.window().show_station(app::MainWindow::StationId::proof);
+        w.window().proof().show_page(app::ProofStation::Page::plan);
+        auto* target = w.find<QComboBox>("target");
+        target->setFocus();
+        QTest::keyClick(target, Qt::Key_End);
+        REQUIRE(w.draft().target.depth);
+        auto* typed = w.find<QLineEdit>("target_lab");
+        typed->setFocus();
+        typed->selectAll();
+        QTest::keyClicks(typed, QStringLiteral("0.04 mm ± 4"));
+        QTest::keyClick(typed, Qt::Key_Return);
+        CHECK(w.draft().target.depth == WantedDepth{40, 4});
+        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("design_cells")->isEnabled(); }, 5000));
+        w.click("design_cells");
+        REQUIRE(QTest::qWaitFor([&] { return w.round() != nullptr; }, 60000));
+        CHECK(w.round()->sheet.own.size() == 3);
+        w.click("next_act");
+        REQUIRE(w.wait_idle());
+        CHECK(w.round()->burned);
+        CHECK_FALSE(w.round()->reading); // no photograph is asked for
+
+        const auto dialog = [&] {
+            w.click("next_act");
+            auto* d = w.window().findChild<QDialog*>(QStringLiteral("depth_dialog"));
+            REQUIRE(d != nullptr);
+            return d;
+        };
+        const auto press = [](QDialog* d, const char* name) {
+            auto* button = d->findChild<QPushButton*>(QString::fromLatin1(name));
+            REQUIRE(button->isEnabled());
+            QTest::mouseClick(button, Qt::LeftButton);
+        };
+        QDialog* d = dialog();
+        auto* a1 = d->findChild<QLineEdit*>(QStringLiteral("depth_A1"));
+        auto* b1 = d->findChild<QLineEdit*>(QStringLiteral("depth_B1"));
+        QTest::keyClicks(a1, QStringLiteral("about 30"));
+        QTest::keyClick(a1, Qt::Key_Return);
+        CHECK(b1->hasFocus()); // a gauge that writes like a keyboard goes from cell to cell
+        press(d, "depth_keep");
+        CHECK_FALSE(d->findChild<QLabel*>(QStringLiteral("depth_said"))->text().isEmpty());
+        CHECK_FALSE(w.round()->reading);
+        press(d, "depth_gauge");
+        REQUIRE(QTest::qWaitFor([&] { return a1->text().contains(QStringLiteral("±")); }, 20000));
+        press(d, "depth_keep");
+        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 60000));
+        REQUIRE(w.wait_idle());
+        CHECK(w.round()->reading->photos == 0);
+        CHECK(w.workbench().evidence().depth_coupons == 1);
+        REQUIRE(w.draft().cell);
+        const auto ranked = w.flow().ranking();
+        REQUIRE(ranked.size() == 3);
+        CHECK(*w.draft().cell == ranked.front().cell);
+
+        // The next round goes to the bare places of the same piece, and is nearer.
+        w.click("next_act");
+        REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 2; }, 60000));
+        CHECK(w.round()->sheet.on_old_plate());
+        w.click("next_act");
+        REQUIRE(w.wait_idle());
+        REQUIRE(w.round()->burned);
+        d = dialog();
+        QApplication::clipboard()->setText(QStringLiteral("D1; nothing\nA2; 3"));
+        QTest::keySequence(d->findChild<QLineEdit*>(QStringLiteral("depth_D1")), QKeySequence::Paste);
+        CHECK(d->findChild<QLineEdit*>(QStringLiteral("depth_A2"))->text().isEmpty()); // all of a list or nothing
+        press(d, "depth_gauge");
+        REQUIRE(QTest::qWaitFor(
+            [&] { return d->findChild<QLineEdit*>(QStringLiteral("depth_A2"))->text().contains(QStringLiteral("±")); },
+            20000));
+        press(d, "depth_keep");
+        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 60000));
+        REQUIRE(w.wait_idle());
+        REQUIRE_FALSE(w.flow().ranking().empty());
+        INFO("off by " << w.flow().ranking().front().miss << " um");
+        CHECK(w.flow().ranking().front().passes);
+        w.flow().save_recipe(QStringLiteral("finishing stamp, 0.04 mm"));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved.has_value(); }, 20000));
+        const auto log = w.logbook();
+        EntryFilter only;
+        only.kind = EntryKind::recipe;
+        only.words = "finishing stamp, 0.04";
+        const auto recipes = log->list(only).value();
+        REQUIRE(recipes.size() == 1);
+        CHECK(recipes.front().outcome == Outcome::good);
+        CHECK(recipes.front().summary.find("from 40 \u00b5m deep") != std::string::npos);
+        reading_uid = w.round()->reading_uid;
+
+        // A gauge cannot tell which piece it touches: after another piece was burned it is not asked.
+        const int measured = w.draft().shown_sheet;
+        w.flow().design(true);
+        REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 3; }, 60000));
+        w.flow().burn();
+        w.flow().cancel(); // begun is enough
+        REQUIRE(w.wait_idle());
+        w.flow().ask_gauge(measured);
+        CHECK_FALSE(w.flow().gauge().running());
+        w.window().close();
+    }
+    DrivenWindow again(folder.path());
+    const auto& rounds = again.workbench().rounds();
+    const auto kept = std::ranges::find(rounds, reading_uid, &app::Round::reading_uid);
+    REQUIRE(kept != rounds.end());
+    CHECK(kept->reading->photos == 0);
+    CHECK(again.draft().target.depth == WantedDepth{40, 4});
+    REQUIRE(QTest::qWaitFor([&] { return again.workbench().evidence().depth_coupons == 2; }, 30000));
 }

@@ -33,7 +33,7 @@ void find_recipe(DrivenWindow& w, const QString& target, const QString& name) {
     REQUIRE(w.round()->reading);
     const auto ranked = w.flow().ranking();
     REQUIRE_FALSE(ranked.empty());
-    INFO(target.toStdString() << " best " << ranked.front().de);
+    INFO(target.toStdString() << " best " << ranked.front().miss);
     CHECK(ranked.front().passes);
     // Choose the best by the mouse on the sheet, as an operator would.
     auto* sheet = w.find<app::SheetWidget>("sheet");
@@ -170,7 +170,7 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
         REQUIRE(w.wait_idle());
         const auto ranked = w.flow().ranking();
         REQUIRE_FALSE(ranked.empty());
-        INFO("best " << ranked.front().de << ", " << w.round()->reason);
+        INFO("best " << ranked.front().miss << ", " << w.round()->reason);
         CHECK(ranked.front().passes);
         w.keys(QKeySequence::Save);
         w.name_recipe(QStringLiteral("noon line, by design"));

@@ -27,7 +27,8 @@ struct Session {
         {folder.filePath(QStringLiteral("logbook.sqlite")), folder.filePath(QStringLiteral("outbox")), false, 50}};
     FakeBench laser;
     FakeCamera camera;
-    ProofFlow flow{workbench, recorder, laser, camera};
+    FakeGauge gauge;
+    ProofFlow flow{workbench, recorder, laser, camera, gauge};
     std::vector<std::pair<QString, State>> said;
 
     Session() {

@@ -25,7 +25,7 @@ struct Heard {
     double last_share = 0;
     Error last_error;
 
-    Heard(BenchLink& link, Camera& camera) {
+    Heard(BenchLink& link, Camera& camera, Gauge* gauge = nullptr) {
         QObject::connect(&link, &BenchLink::progressed, &context_,
                          [this](RequestId, double share, const QString&) { last_share = share; });
         QObject::connect(&link, &BenchLink::burned, &context_,
@@ -42,6 +42,21 @@ struct Heard {
             photos[id].emplace_back("failed");
             last_error = e;
         });
+        if (gauge == nullptr)
+            return;
+        QObject::connect(gauge, &Gauge::measured, &shots_, [this](RequestId id, const std::vector<GaugeDepth>& d) {
+            probes[id].emplace_back("measured");
+            depths = d;
+        });
+        QObject::connect(gauge, &Gauge::failed, &shots_, [this](RequestId id, const Error& e) {
+            probes[id].emplace_back("failed");
+            last_error = e;
+        });
+    }
+    std::map<RequestId, std::vector<std::string>> probes;
+    std::vector<GaugeDepth> depths;
+    bool touched(RequestId id, int ms = 20000) {
+        return QTest::qWaitFor([&] { return !probes[id].empty(); }, ms);
     }
     std::map<RequestId, std::vector<std::string>> photos;
     bool answered(RequestId id, int ms = 20000) {
@@ -63,10 +78,10 @@ struct Job {
 };
 
 /// The contract of bench_link.h, on any bench. `end` lets the burn that is under way end by itself.
-void keeps_the_contract(BenchLink& link, Camera& camera, const std::function<void()>& end,
+void keeps_the_contract(BenchLink& link, Camera& camera, Gauge& gauge, const std::function<void()>& end,
                         const std::function<void()>& develop) {
     const Job job;
-    Heard heard(link, camera);
+    Heard heard(link, camera, &gauge);
     const auto once = [&](RequestId id, const char* answer) {
         REQUIRE(heard.answered(id));
         QTest::qWait(30);
@@ -107,6 +122,20 @@ void keeps_the_contract(BenchLink& link, Camera& camera, const std::function<voi
     develop();
     QTest::qWait(50);
     CHECK_FALSE(heard.photos.contains(given_up));
+    // The gauge: one depth for each place, one request at a time, and nothing for one that was given up.
+    const RequestId probe = gauge.measure({{30, 20}, {1, 1}});
+    const RequestId second_probe = gauge.measure({{30, 20}});
+    REQUIRE(heard.touched(second_probe));
+    CHECK(heard.probes[second_probe] == std::vector<std::string>{"failed"});
+    develop();
+    REQUIRE(heard.touched(probe));
+    CHECK(heard.probes[probe] == std::vector<std::string>{"measured"});
+    CHECK(heard.depths.size() == 2);
+    const RequestId unasked = gauge.measure({{30, 20}});
+    gauge.cancel(unasked);
+    develop();
+    QTest::qWait(50);
+    CHECK_FALSE(heard.probes.contains(unasked));
 }
 
 } // namespace
@@ -114,14 +143,19 @@ void keeps_the_contract(BenchLink& link, Camera& camera, const std::function<voi
 TEST_CASE("a fake bench keeps the contract of a bench", "[bench_link]") {
     FakeBench link;
     FakeCamera camera;
+    FakeGauge gauge;
     keeps_the_contract(
-        link, camera, [&] { link.finish(); }, [&] { camera.answer("picture"); });
+        link, camera, gauge, [&] { link.finish(); },
+        [&] {
+            camera.answer("picture");
+            gauge.answer(12);
+        });
 }
 
 TEST_CASE("the stand-in keeps the contract of a bench", "[bench_link]") {
     LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 100000});
     keeps_the_contract(
-        bench.laser(), bench.camera(), [] {}, [] {});
+        bench.laser(), bench.camera(), bench.gauge(), [] {}, [] {});
 }
 
 TEST_CASE("a stand-in that is stopped, killed or missing is noticed, and the next burn works", "[bench_link]") {
@@ -201,6 +235,17 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
         if (row.code[0] != '\0')
             CHECK(heard.last_error.code == row.code);
     }
+    for (const auto& [how, code] :
+         {std::pair{"few_depths", "protocol.depths"}, {"deep_depths", "document.bad_field"}}) {
+        INFO(how);
+        qputenv("FINCH_HOSTILE", how);
+        LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 3000, 700, 400});
+        Heard heard(bench.laser(), bench.camera(), &bench.gauge());
+        const RequestId id = bench.gauge().measure({{1, 1}, {2, 2}});
+        REQUIRE(heard.touched(id, 15000));
+        CHECK(heard.probes[id] == std::vector<std::string>{"failed"});
+        CHECK(heard.last_error.code == code);
+    }
     qputenv("FINCH_HOSTILE", "will_not_stop");
     LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 5000, 2000, 300});
     Heard heard(bench.laser(), bench.camera());
@@ -251,6 +296,7 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
     CHECK(ask(R"({"do":5})")["is"] == "fault");
     CHECK(ask(R"({"do":"dance"})")["code"] == "protocol.unknown");
     CHECK(ask(R"({"do":"photograph","shot":1})")["code"] == "standin.no_plate");
+    CHECK(ask(R"({"do":"measure","probe":1,"at_mm":[[1,2]]})")["code"] == "standin.no_plate");
     CHECK(burn([](json& j) { j["setup"] = 5; })["is"] == "fault");
     CHECK(burn([](json& j) { j["setup"]["stock"]["metal"] = "cheese"; })["is"] == "fault");
     CHECK(burn([](json& j) { j["steps"] = 7; })["is"] == "fault");
@@ -280,6 +326,15 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
         CHECK(ask(QByteArray(R"({"do":"photograph","shot":1,)") + bad + "}")["is"] == "fault");
     }
     CHECK(ask(R"({"do":"photograph","shot":9,"white_card_mm":[-100,-100,20,20]})")["is"] == "photo");
+    for (const char* bad : {"5", "[]", "[[1]]", "[[1,1e300]]", R"([["x",1]])", "null"}) {
+        INFO(bad);
+        const auto said = ask(QByteArray(R"({"do":"measure","probe":4,"at_mm":)") + bad + "}");
+        CHECK(said["code"] == "protocol.bad_places");
+        CHECK(said["probe"] == 4);
+    }
+    const json depths = ask(R"({"do":"measure","probe":5,"at_mm":[[0.1,0.1],[900,900]]})");
+    CHECK(depths["is"] == "depths");
+    CHECK(depths["depths_um"].size() == 2);
     // A second client that comes and goes does not end the bench of the first.
     bool left = false;
     QObject::connect(&server, &standin::Server::last_client_left, &socket, [&] { left = true; });

@@ -28,6 +28,8 @@ ANSWERS = {
     "bad_utf8": b'{"is":"fault","job":1,"code":"\xff","message":"x"}\n',
     "deep": b'{"is":' + b"[" * 100000 + b"]" * 100000 + b"}\n",
     "half_line": b'{"is":"burned","job":1,"ti',
+    "few_depths": b'{"is":"depths","probe":1,"depths_um":[1],"within_um":2}\n',
+    "deep_depths": b'{"is":"depths","probe":1,"depths_um":[1,-5],"within_um":2}\n',
     "no_base64": b'{"is":"photo","shot":1,"picture_base64":"***"}\n',
 }
 lines.readline()

@@ -280,3 +280,47 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     CHECK(run(words("proof suggest --lab 120 0 0"), noon).err["error"]["code"] == "target.lab");
     CHECK(run(words("proof suggest --stock finishing-stamp-brass"), noon).err["error"]["code"] == "search.no_film");
 }
+
+TEST_CASE("a depth is searched without a window", "[cli]") {
+    QTemporaryDir dir;
+    const auto in_folder = [&](const char* name) { return dir.filePath(QString::fromLatin1(name)); };
+    const auto keep = [&](const char* name, const json& document) {
+        QFile file(in_folder(name));
+        REQUIRE(file.open(QFile::WriteOnly));
+        file.write(QByteArray::fromStdString(document.dump()));
+    };
+    json recipe = json::parse(noon.toStdString());
+    recipe.update({{"process", "deep-engrave"},
+                   {"power_percent", 80},
+                   {"frequency_khz", 60},
+                   {"pulse_width_ns", 100},
+                   {"scan_speed_mm_s", 900},
+                   {"hatch_pitch_mm", 0.03},
+                   {"passes", 12}});
+    const QByteArray deep = QByteArray::fromStdString(recipe.dump());
+    const QStringList scene = words("--bench heron --stock finishing-stamp-brass");
+    const auto depth = words("proof suggest --frame --depth") << QStringLiteral("40 um +- 4") << scene;
+    const Run first = run(depth, deep);
+    REQUIRE(first.code == 0);
+    CHECK(first.out["search"]["target"]["depth_um"] == 40);
+    keep("sheet.json", first.out);
+    REQUIRE(run(words("proof burn --speed-up 100000 --sheet")
+                << in_folder("sheet.json") << QStringLiteral("--photo") << in_folder("photo.png")
+                << QStringLiteral("--depths") << in_folder("depths.csv") << scene)
+                .code == 0);
+    const Run read = run(words("proof depths --sheet")
+                         << in_folder("sheet.json") << QStringLiteral("--depths") << in_folder("depths.csv"));
+    REQUIRE(read.code == 0);
+    CHECK(read.out["photos"] == 0);
+    CHECK(read.out["cells"][0]["depth_um"].get<double>() > 5);
+    keep("reading.json", read.out);
+    const Run next =
+        run(QStringList(depth) << QStringLiteral("--number") << QStringLiteral("2") << QStringLiteral("--sheet")
+                               << in_folder("sheet.json") << QStringLiteral("--reading") << in_folder("reading.json"),
+            deep);
+    REQUIRE(next.code == 0);
+    CHECK(next.out["search"]["promise"].get<double>() > first.out["search"]["promise"].get<double>());
+    CHECK(next.out["frame"]["number"] == 1);
+    CHECK(run(words("proof suggest --depth") << QStringLiteral("deep"), deep).err["error"]["field"] == "--depth");
+    CHECK(run(QStringList(depth), noon).err["error"]["code"] == "search.no_depth");
+}

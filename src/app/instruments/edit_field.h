@@ -16,6 +16,11 @@ public:
               const ParseContext& context, QWidget* parent = nullptr);
     /// Shows a value unless the operator is typing.
     void show_value(double value);
+    /// What may be entered from now on.
+    void set_range(double low, double high) {
+        context_.low = low;
+        context_.high = high;
+    }
 
 Q_SIGNALS:
     void entered(double value);

@@ -81,10 +81,16 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
             paint_hatch(painter, r, theme(Role::mat), 5);
         painter.restore();
     }
-    if (!c.label.isEmpty() && r.width() > 30 && r.height() > 26)
+    const bool roomy = r.width() > 30 && r.height() > 26;
+    if (c.depth) {
+        paint_depth_rule(painter, QRectF(r.left() + 4, r.top() + 4, 8, r.height() - 8), *c.depth, theme);
+        if (c.depth->predicted && roomy && r.width() > 70)
+            paint_text(painter, r.adjusted(17, 2, 0, 0), um_text(*c.depth->predicted), TextStyle::value_small,
+                       ink_on(up), Qt::AlignLeft | Qt::AlignTop);
+    } else if (!c.label.isEmpty() && roomy)
         paint_text(painter, r.adjusted(5, 2, 0, 0), c.label, TextStyle::value_small, ink_on(up),
                    Qt::AlignLeft | Qt::AlignTop);
-    else if (c.predicted_de && r.width() > 30 && r.height() > 26)
+    else if (c.predicted_de && roomy)
         paint_text(painter, r.adjusted(5, 2, 0, 0), de_text(*c.predicted_de), TextStyle::value_small, ink_on(up),
                    Qt::AlignLeft | Qt::AlignTop);
     if (c.spoiled) {
@@ -97,10 +103,14 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
             painter.drawLine(r.topRight() + QPointF(-4, 4), r.bottomLeft() + QPointF(4, -4));
         }
         painter.restore();
+    } else if (c.depth) {
+        if (c.depth->measured && roomy && r.width() > 70)
+            paint_text(painter, r.adjusted(0, 0, -5, -2), um_text(*c.depth->measured), TextStyle::value_bold,
+                       ink_on(v.read ? c.measured.value_or(plain) : up), Qt::AlignRight | Qt::AlignBottom);
     } else if (c.measured && c.measured_de)
         paint_text(painter, r.adjusted(0, 0, -5, -2), de_text(*c.measured_de), TextStyle::value_bold,
                    ink_on(*c.measured), Qt::AlignRight | Qt::AlignBottom);
-    if (c.hidden)
+    if (c.hidden && !c.depth)
         paint_text(painter, r.adjusted(0, 0, -6, -2), u"?"_s, TextStyle::value_bold, theme(Role::tag_ink),
                    Qt::AlignRight | Qt::AlignBottom);
 }

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/instruments/depth_rule.h"
 #include "app/instruments/instrument.h"
 #include "proof/reading.h"
 
@@ -24,8 +25,9 @@ struct SheetView {
         std::optional<Lab> predicted;
         std::optional<Lab> measured;
         std::optional<double> predicted_de, measured_de;
-        double risk = 0; ///< share of the outcomes in which something else shows
-        int rank = 0;    ///< 1.. for the best, 0 = none
+        std::optional<DepthMark> depth; ///< where a depth is wanted instead of a look
+        double risk = 0;                ///< share of the outcomes in which something else shows
+        int rank = 0;                   ///< 1.. for the best, 0 = none
         QString tip;
     };
     struct Line {

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/cell_designer.h"
 
-#include "evidence/film_evidence.h"
+#include "evidence/learn.h"
 
 namespace finch::app {
 
@@ -13,7 +13,8 @@ void CellDesigner::start(const std::optional<OpenFrame>& frame) {
     const Knowledge* known = workbench_.ledger().knowledge(evidence_key(d.setup));
     SheetRequest request = d.request;
     request.base = d.recipe;
-    request.base.process = d.target.darker_is_better ? Process::anneal : Process::colour;
+    if (!d.target.depth)
+        request.base.process = d.target.darker_is_better ? Process::anneal : Process::colour;
     if (request.aim.empty())
         request.aim = d.target.name;
     DesignLimits limits;
@@ -37,13 +38,8 @@ void CellDesigner::start(const std::optional<OpenFrame>& frame) {
     work_.ask(
         "designing cells",
         [work]() -> Expected<DesignedSheet> {
-            const Scene scene = work->scene.scene();
-            const auto posterior = film_posterior(scene.materials, work->scene.setup, work->seen, threads_for_work());
-            const auto labels = posterior ? label_recipe(scene) : tl::unexpected(posterior.error());
-            if (!labels)
-                return tl::unexpected(labels.error());
-            return design_sheet(scene, work->target, work->request, *posterior, work->limits, *labels,
-                                threads_for_work());
+            return design_next(work->scene.scene(), work->scene.setup, work->target, work->request, work->seen,
+                               work->limits, threads_for_work());
         },
         [this, work](const Expected<DesignedSheet>& result) { finish(work->scene.setup, result); });
     Q_EMIT changed();

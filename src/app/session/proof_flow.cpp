@@ -6,15 +6,20 @@
 
 namespace finch::app {
 
-ProofFlow::ProofFlow(Workbench& workbench, Recorder& recorder, BenchLink& link, Camera& camera, QObject* parent)
+ProofFlow::ProofFlow(Workbench& workbench, Recorder& recorder, BenchLink& link, Camera& camera, Gauge& gauge,
+                     QObject* parent)
     : QObject(parent), workbench_(workbench), recorder_(recorder), planner_(workbench),
-      burn_(workbench, recorder, link), reading_(workbench, recorder, camera), keeper_(workbench, recorder) {
+      burn_(workbench, recorder, link), reading_(workbench, recorder, camera), gauge_(workbench, gauge),
+      keeper_(workbench, recorder) {
     connect(&burn_, &BurnRun::changed, this, &ProofFlow::step_changed);
     connect(&reading_, &ReadingRun::changed, this, &ProofFlow::step_changed);
     connect(&burn_, &BurnRun::burned, this, [this](int sheet) {
         // The photograph that follows is of this sheet, whatever was looked at meanwhile.
         planner_.show_sheet(sheet);
-        reading_.photograph(sheet);
+        if (const Round* r = workbench_.round(sheet); r != nullptr && wants_depths(workbench_.draft(), r->sheet))
+            workbench_.say(tr("Sheet %1 is burned. Measure how deep its cells are.").arg(sheet));
+        else
+            reading_.photograph(sheet);
     });
     connect(&reading_, &ReadingRun::sheet_not_found, this, &ProofFlow::sheet_not_found);
     connect(&planner_.designer(), &CellDesigner::changed, this, &ProofFlow::step_changed);
@@ -49,8 +54,11 @@ bool ProofFlow::free_to(const QString& what) {
 }
 
 void ProofFlow::burn() {
-    if (free_to(tr("Burning")))
-        burn_.start();
+    if (!free_to(tr("Burning")))
+        return;
+    if (const Round* r = workbench_.round())
+        touched_ = r->sheet.plate_number();
+    burn_.start();
 }
 
 void ProofFlow::tick_spoiled(std::size_t cell, bool spoiled) {
@@ -63,8 +71,27 @@ void ProofFlow::note_depth(std::size_t cell, std::optional<double> depth_um, dou
         reading_.note_depth(workbench_.draft().shown_sheet, cell, depth_um, within_um);
 }
 
+void ProofFlow::note_depths(int sheet, const std::vector<CellDepth>& depths) {
+    if (free_to(tr("A measurement")))
+        reading_.note_depths(sheet, depths);
+}
+
+void ProofFlow::ask_gauge(int sheet) {
+    const Round* r = workbench_.round(sheet);
+    if (r == nullptr || !free_to(tr("A measurement")))
+        return;
+    // A photograph tells by its markers which sheet it shows. A gauge cannot.
+    const auto there = touched_ ? touched_ : plate_on_bench(workbench_.ledger());
+    if (!r->burned || there != r->sheet.plate_number())
+        return workbench_.say(
+            tr("Sheet %1 does not lie on the bench: another piece was burned since. Measure it by hand.").arg(sheet),
+            State::warn);
+    gauge_.measure(r->sheet);
+}
+
 void ProofFlow::cancel() {
     planner_.designer().cancel();
+    gauge_.cancel();
     if (burn_.running())
         burn_.cancel();
     else

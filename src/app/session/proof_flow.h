@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/session/burn_run.h"
+#include "app/session/gauge_reader.h"
 #include "app/session/reading_run.h"
 #include "app/session/recipe_keeper.h"
 #include "app/session/sheet_planner.h"
@@ -14,7 +15,8 @@ namespace finch::app {
 class ProofFlow final : public QObject {
     Q_OBJECT
 public:
-    ProofFlow(Workbench& workbench, Recorder& recorder, BenchLink& link, Camera& camera, QObject* parent = nullptr);
+    ProofFlow(Workbench& workbench, Recorder& recorder, BenchLink& link, Camera& camera, Gauge& gauge,
+              QObject* parent = nullptr);
 
     enum class Step { idle, burning, photographing, reading };
     [[nodiscard]] Step step() const;
@@ -40,6 +42,11 @@ public:
     void tick_spoiled(std::size_t cell, bool spoiled);
     /// The operator measured how deep a cell of the shown sheet is; nothing takes the word back.
     void note_depth(std::size_t cell, std::optional<double> depth_um, double within_um);
+    /// Depths that were typed, imported or read by the gauge of the bench; the sheet need not be photographed.
+    void note_depths(int sheet, const std::vector<CellDepth>& depths);
+    /// Asks the gauge of the bench, which answers through gauge().measured.
+    void ask_gauge(int sheet);
+    [[nodiscard]] GaugeReader& gauge() { return gauge_; }
     void choose_cell(std::size_t cell) { planner_.choose_cell(cell); }
     void show_sheet(int number) { planner_.show_sheet(number); }
     [[nodiscard]] std::vector<RankedCell> ranking() const { return planner_.ranking(); }
@@ -72,7 +79,9 @@ private:
     SheetPlanner planner_;
     BurnRun burn_;
     ReadingRun reading_;
+    GaugeReader gauge_;
     RecipeKeeper keeper_;
+    std::optional<int> touched_; ///< number on the piece that a burn was begun on here, whether it ended well or not
 };
 
 } // namespace finch::app

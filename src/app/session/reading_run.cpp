@@ -57,7 +57,8 @@ struct ReadingRun::Result {
     std::vector<RankedCell> ranked;
     std::optional<std::string> answer; ///< of a sheet that asks one question
     ReadSheet fact;
-    QString said; ///< of what the operator said of a cell; empty: a photograph was read
+    QString said;       ///< of what the operator said of a cell; empty: a photograph was read
+    bool choose = true; ///< the best cell is chosen
 };
 
 ReadingRun::ReadingRun(Workbench& workbench, Recorder& recorder, Camera& camera, QObject* parent)
@@ -220,7 +221,7 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
 }
 
 void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
-    note(sheet, cell, [&](CellReading& c) {
+    note_cell(sheet, cell, [&](CellReading& c) {
         if (c.state != CellState::read || c.spoiled == spoiled)
             return QString();
         c.spoiled = spoiled;
@@ -230,7 +231,7 @@ void ReadingRun::tick_spoiled(int sheet, std::size_t cell, bool spoiled) {
 }
 
 void ReadingRun::note_depth(int sheet, std::size_t cell, std::optional<double> depth_um, double within_um) {
-    note(sheet, cell, [&](CellReading& c) {
+    note_cell(sheet, cell, [&](CellReading& c) {
         if (c.depth_um == depth_um && (!depth_um || c.depth_within_um == within_um))
             return QString();
         c.depth_um = depth_um;
@@ -240,18 +241,40 @@ void ReadingRun::note_depth(int sheet, std::size_t cell, std::optional<double> d
     });
 }
 
-/// A newer reading of the same photograph, with what the operator said of a cell; `edit` says what, or nothing where
-/// nothing is new.
-void ReadingRun::note(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit) {
+void ReadingRun::note_depths(int sheet, const std::vector<CellDepth>& depths) {
+    note(
+        sheet,
+        [&](SheetReading& reading) {
+            const SheetReading before = reading;
+            put_depths(reading, depths);
+            return reading == before ? QString() : tr("%1 depths of sheet %2 are kept.").arg(depths.size()).arg(sheet);
+        },
+        true);
+}
+
+void ReadingRun::note_cell(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit) {
     const Round* r = workbench_.round(sheet);
-    if (step_ != Step::idle || r == nullptr || !r->reading || cell >= r->reading->cells.size() || !r->sheet.holds(cell))
+    if (r == nullptr || !r->reading || cell >= r->reading->cells.size() || !r->sheet.holds(cell))
+        return;
+    const QString name = q(cell_name(r->sheet, cell));
+    note(sheet, [&](SheetReading& reading) {
+        const QString said = edit(reading.cells[cell]);
+        return said.isEmpty() ? said : said.arg(name);
+    });
+}
+
+/// A newer reading of the same photograph, or of none, with what the operator said of cells; `edit` says what, or
+/// nothing where nothing is new.
+void ReadingRun::note(int sheet, const std::function<QString(SheetReading&)>& edit, bool choose) {
+    const Round* r = workbench_.round(sheet);
+    if (step_ != Step::idle || r == nullptr)
         return;
     const auto result = std::make_shared<Result>();
-    result->reading = *r->reading;
-    result->said = edit(result->reading.cells[cell]);
+    result->reading = r->reading ? *r->reading : unphotographed(r->sheet);
+    result->said = edit(result->reading);
     if (result->said.isEmpty())
         return;
-    result->said = result->said.arg(q(cell_name(r->sheet, cell)));
+    result->choose = choose;
     const Knowledge* known = workbench_.ledger().knowledge(evidence_key(r->setup));
     const auto work =
         std::make_shared<const Work>(Work{{},
@@ -330,11 +353,11 @@ void ReadingRun::keep(const std::shared_ptr<Result>& result) {
     result->fact = {result->uid, result->when_utc, workbench_.draft().operator_initials, r.burned_uid, r.sheet, r.setup,
                     target,      result->reading};
     const auto& ranked = result->ranked;
-    const std::string summary = result->answer ? *result->answer
-                                : ranked.empty()
-                                    ? std::string("no cell could be read")
-                                    : fmt::format("best {} with {} to {}", cell_name(r.sheet, ranked.front().cell),
-                                                  format_number(ranked.front().de, 2), target.name);
+    const std::string summary =
+        result->answer   ? *result->answer
+        : ranked.empty() ? std::string(target.depth ? "no depth measured" : "no cell could be read")
+                         : fmt::format("best {} with {}{} to {}", cell_name(r.sheet, ranked.front().cell),
+                                       format_number(ranked.front().miss, 2), target.depth ? " um" : "", target.name);
     const Outcome outcome = ranked.empty() || result->answer ? Outcome::unknown
                             : ranked.front().passes          ? Outcome::good
                                                              : Outcome::caution;
@@ -361,7 +384,7 @@ void ReadingRun::adopt(const Result& result) {
         ledger.know(key, std::move(knowledge));
     });
     set(Step::idle);
-    if (!result.said.isEmpty())
+    if (!result.choose)
         return workbench_.say(result.said);
     // A question is answered; which recipe is taken is for the operator.
     if (!result.ranked.empty() && !sheet.asks())
@@ -374,6 +397,8 @@ void ReadingRun::adopt(const Result& result) {
         });
     else
         workbench_.note([&](Draft& d) { d.shown_sheet = sheet.number; });
+    if (!result.said.isEmpty())
+        return workbench_.say(result.said);
     const auto read = result.reading.count(CellState::read), hidden = result.reading.count(CellState::hidden);
     QString text = tr("Sheet %1 measured from %2: %3 of %4 cells read, %5 left out, %6 hidden by glare or shadow.")
                        .arg(sheet.number)

@@ -6,6 +6,7 @@
 #include "app/session/workbench.h"
 #include "bench_link/bench_link.h"
 #include "document/picture.h"
+#include "proof/depth_list.h"
 #include "proof/tool_step.h"
 
 namespace finch::app {
@@ -33,6 +34,8 @@ public:
     void tick_spoiled(int sheet, std::size_t cell, bool spoiled);
     /// The operator measured how deep a cell is, or takes the word back (nothing).
     void note_depth(int sheet, std::size_t cell, std::optional<double> depth_um, double within_um);
+    /// The same of many cells, and the best of them is chosen. A sheet that was not photographed is read by it.
+    void note_depths(int sheet, const std::vector<CellDepth>& depths);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 
@@ -53,7 +56,9 @@ private:
     [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work, Picture& unseen);
     /// What a reading teaches, with all that was known.
     static void learn_from(const Work& work, Result& result);
-    void note(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit);
+    void note_cell(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit);
+    /// A newer reading; `choose` the best cell of it.
+    void note(int sheet, const std::function<QString(SheetReading&)>& edit, bool choose = false);
     void give_up(const Work& work, const Picture& unseen, const Error& error);
     void keep(const std::shared_ptr<Result>& result);
     void adopt(const Result& result);

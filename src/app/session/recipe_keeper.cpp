@@ -7,6 +7,7 @@
 #include "quantity/format.h"
 
 #include <fmt/format.h>
+#include <nlohmann/json.hpp>
 #include <QUuid>
 
 namespace finch::app {
@@ -16,7 +17,7 @@ namespace {
 void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& target) {
     const CellReading& c = r.reading->cells.at(cell);
     e.parent_uid = r.reading_uid;
-    if (c.state != CellState::read)
+    if (c.state == CellState::left_out)
         return;
     if (c.spoiled) {
         // A failure is worth keeping, and must not read as a proof.
@@ -24,13 +25,21 @@ void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& t
         e.summary = fmt::format("spoiled: cell {} of sheet {:02}", cell_name(r.sheet, cell), r.sheet.number);
         return;
     }
-    const double de = distance(target, c.lab);
-    e.outcome = de <= target.accept_de ? Outcome::good : Outcome::caution;
-    e.summary = fmt::format("cell {} of sheet {:02}, {} from {}", cell_name(r.sheet, cell), r.sheet.number,
-                            format_number(de, 2), target.name);
-    e.body["measured"] = {{"cell", cell_name(r.sheet, cell)},   {"sheet", r.sheet.number},
-                          {"lab", {c.lab.l, c.lab.a, c.lab.b}}, {"unevenness_de00", c.unevenness},
-                          {"within_de00", c.within_de},         {"de00_to_target", de}};
+    const auto off = miss(target, c);
+    if (!off)
+        return;
+    e.outcome = *off <= target.accepted() ? Outcome::good : Outcome::caution;
+    e.summary = fmt::format("cell {} of sheet {:02}, {}{} from {}", cell_name(r.sheet, cell), r.sheet.number,
+                            format_number(*off, 2), target.depth ? " um" : "", target.name);
+    nlohmann::json measured{{"cell", cell_name(r.sheet, cell)}, {"sheet", r.sheet.number}};
+    if (c.state == CellState::read)
+        measured.update(
+            {{"lab", {c.lab.l, c.lab.a, c.lab.b}}, {"unevenness_de00", c.unevenness}, {"within_de00", c.within_de}});
+    if (target.depth)
+        measured.update({{"depth_um", *c.depth_um}, {"within_um", c.depth_within_um}});
+    else
+        measured["de00_to_target"] = *off;
+    e.body["measured"] = std::move(measured);
 }
 
 } // namespace

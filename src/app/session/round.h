@@ -39,6 +39,11 @@ struct OpenFrame {
 /// Nothing where the piece that was burned last has no frame, is full, or belongs to another bench, lens or stock.
 [[nodiscard]] std::optional<OpenFrame> open_frame(const Draft& draft, const Ledger& ledger);
 
+/// Whether a sheet is to be measured with a gauge: a depth is wanted, and it asks nothing else.
+[[nodiscard]] inline bool wants_depths(const Draft& draft, const ProofSheet& sheet) {
+    return draft.target.depth.has_value() && !sheet.asks();
+}
+
 /// "14:05" for today, "23 Nov" within a year.
 [[nodiscard]] QString brief_time(const QString& utc, const QDateTime& now);
 [[nodiscard]] QString to_utc_text(const QDateTime& time);

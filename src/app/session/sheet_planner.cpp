@@ -39,10 +39,12 @@ ProofSheet SheetPlanner::placed(ProofSheet sheet, bool fresh) const {
 void SheetPlanner::design(bool fresh) {
     if (designer_.running())
         return;
-    if (!traits(workbench_.draft().recipe.process).lasting_colour)
-        return workbench_.say(
-            tr("Only films have a colour to search for. Take a recipe for a dark or coloured mark first."),
-            State::warn);
+    const Draft& d = workbench_.draft();
+    if (!d.target.depth && !traits(d.recipe.process).lasting_colour)
+        return workbench_.say(tr("Only films have a colour to search for. Take a recipe for a dark or coloured mark "
+                                 "first, or a depth for "
+                                 "the target."),
+                              State::warn);
     fresh_ = fresh;
     designer_.start(fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger()));
     workbench_.say(tr("Designing the cells for %1 …").arg(QString::fromStdString(workbench_.draft().target.name)));
@@ -50,7 +52,7 @@ void SheetPlanner::design(bool fresh) {
 
 void SheetPlanner::suggest_opening(Knob across, Knob down) {
     const Draft& d = workbench_.draft();
-    if (!traits(d.recipe.process).lasting_colour) {
+    if (d.target.depth || !traits(d.recipe.process).lasting_colour) {
         // Only films have a colour to search for; everything else is searched round the planned recipe.
         const SheetRequest first = first_sheet(d.recipe, d.school, workbench_.bench());
         workbench_.change(tr("suggested sheet"), {}, [&](Draft& draft) {
@@ -191,7 +193,7 @@ void SheetPlanner::plan_next() {
         return workbench_.say(tr("This sheet asked one question, and it is answered. Design cells or plan a sheet for "
                                  "the target."),
                               State::warn);
-    if (r->sheet.free())
+    if (r->sheet.free() || d.target.depth)
         return design();
     const std::size_t cell = middle_cell(*r->reading, d.cell, ranked);
     auto next = next_sheet(r->sheet, *r->reading, d.target, cell, workbench_.scene());

@@ -45,7 +45,7 @@ Expected<void> Workshop::start() {
                                           options_.look_only ? LogbookUse::look_only : LogbookUse::write);
     read_numbers();
     bench_ = std::make_unique<LocalBench>(options_.bench);
-    flow_ = std::make_unique<ProofFlow>(*workbench_, *recorder_, bench_->laser(), bench_->camera());
+    flow_ = std::make_unique<ProofFlow>(*workbench_, *recorder_, bench_->laser(), bench_->camera(), bench_->gauge());
     knowledge_ = std::make_unique<KnowledgeKeeper>(*workbench_, *desk_);
     history_ = std::make_unique<HistoryKeeper>(*workbench_, *desk_);
     exchange_ = std::make_unique<LogbookExchange>(folder.filePath(u"logbook.sqlite"_s));

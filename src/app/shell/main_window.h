@@ -50,7 +50,10 @@ protected:
     void closeEvent(QCloseEvent* event) override;
 
 private:
+    void add(const QString& id, const QString& text, const QString& help, const QKeySequence& keys, const QString& menu,
+             const std::function<void()>& run);
     void make_actions();
+    void make_recipe_actions();
     void make_menus();
     void fold_consequences(bool folded);
     void show_commands();

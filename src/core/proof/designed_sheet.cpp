@@ -2,7 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/designed_sheet.h"
 
+#include "evidence/film_evidence.h"
+#include "evidence/learn.h"
 #include "quantity/format.h"
+#include "search/depth_cells.h"
 
 #include <algorithm>
 #include <cmath>
@@ -91,6 +94,84 @@ Expected<DesignedSheet> design_sheet(const Scene& scene, const Target& target, c
     out.out_of_reach = seen >= 12 && next.promise < no_promise;
     out.reason = reason_of(out, target, seen);
     return out;
+}
+
+Expected<DesignedSheet> design_depth_sheet(const Scene& scene, const Setup& setup, const Target& target,
+                                           const SheetRequest& request, std::span<const Observation> seen,
+                                           const DesignLimits& limits) {
+    const WantedDepth& wanted = *target.depth;
+    const Fill fill{request.cell_width, in_mm(request.cell_width) * in_mm(request.cell_height)};
+    DesignedSheet out;
+    Recipe base = request.base;
+    std::size_t measured = 0;
+    for (const Observation* o : newest_of_each(seen)) {
+        if (!o->depth_um || o->spoiled || evidence_key(*o->setup) != evidence_key(setup))
+            continue;
+        ++measured;
+        const double belief = depth_belief(wanted, *o->depth_um, 1.645 * o->depth_spread_um);
+        if (belief > (out.best ? out.best->belief : 0))
+            out.best = BelievedCell{o->recipe, belief};
+    }
+    if (out.best && out.best->belief > 0.2)
+        base = out.best->recipe;
+    const auto all = depth_trials(scene, base, fill, wanted);
+    if (all.empty())
+        return failure("search.no_depth", "This recipe is not expected to take metal away from this stock.",
+                       "Plan an engraving recipe first, and search from there.");
+    const double farthest = all.back().um * std::exp(2 * all.back().spread_ln);
+    if (farthest < wanted.um - wanted.within_um)
+        return failure("search.too_deep",
+                       fmt::format("This recipe reaches {} µm on this stock of {} mm, not {} µm.",
+                                   format_number(all.back().um, 3), format_number(in_mm(scene.stock.thickness), 3),
+                                   format_number(wanted.um, 3)),
+                       "Take thicker stock, a stronger recipe or a shallower mark.");
+    // Any depth tells the one thing that is not known, so that a few cells at a time are enough (docs/search.md).
+    constexpr std::size_t at_first = 3, later = 2;
+    const CellBudget budget{std::min(limits.cells, measured == 0 ? at_first : later), 60 * limits.minutes, limits.risk};
+    const NextCells next = next_depth_cells(wanted, all, budget, 1000 + measured);
+    if (next.cells.empty())
+        return failure("search.no_cells", "No cell fits into the time that is left.", "Allow more minutes.");
+    std::vector<std::size_t> cells = next.cells;
+    std::ranges::sort(cells); // by depth, as one reads them off
+    std::vector<Setting> settings;
+    std::vector<std::string> expected;
+    for (const std::size_t k : cells) {
+        settings.push_back(all[k].recipe.setting);
+        expected.push_back(fmt::format("{} µm", format_number(all[k].um, 3)));
+    }
+    SheetRequest free = request;
+    free.base = base;
+    const auto letters = label_recipe(scene);
+    auto sheet = plan_free_sheet(free, settings, scene.bench, letters ? *letters : base);
+    if (!sheet)
+        return tl::unexpected(sheet.error());
+    out.sheet = std::move(*sheet);
+    out.for_target = cells.size();
+    out.promise = next.promise;
+    out.seconds = next.seconds;
+    const double factor = std::exp(1.645 * all[cells.front()].spread_ln);
+    out.reason = fmt::format(
+        "Cells of {}: depths are known to a factor of {}{}. At least {} that one is within {} µm of {} "
+        "µm.",
+        fmt::join(expected, ", "), format_number(factor, 3),
+        measured == 0 ? std::string() : fmt::format(" from {}", cells_text(measured)),
+        percent(std::min(out.promise, 0.99)), format_number(wanted.within_um, 3), format_number(wanted.um, 3));
+    if (out.best && out.best->belief >= believed)
+        out.reason += fmt::format(" A cell burned before meets it with {}: repeat it before it becomes a recipe.",
+                                  percent(std::min(out.best->belief, 0.99)));
+    return out;
+}
+
+Expected<DesignedSheet> design_next(const Scene& scene, const Setup& setup, const Target& target,
+                                    const SheetRequest& request, std::span<const Observation> seen,
+                                    const DesignLimits& limits, int threads) {
+    if (target.depth)
+        return design_depth_sheet(scene, setup, target, request, seen, limits);
+    const auto known = film_posterior(scene.materials, setup, seen, threads);
+    const auto labels = known ? label_recipe(scene) : tl::unexpected(known.error());
+    if (!labels)
+        return tl::unexpected(labels.error());
+    return design_sheet(scene, target, request, *known, limits, *labels, threads);
 }
 
 } // namespace finch

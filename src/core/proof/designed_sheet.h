@@ -2,10 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "evidence/observation.h"
 #include "proof/reading.h"
 #include "search/next_cells.h"
 
 #include <optional>
+#include <span>
 #include <string>
 
 namespace finch {
@@ -42,7 +44,22 @@ struct DesignLimits {
                                                    const SheetRequest& request, const FilmPosterior& known,
                                                    const DesignLimits& limits, const Recipe& labels, int threads = 1);
 
-/// A target as a search takes it.
+/// The same for a depth: cells of one recipe at more and fewer passes. `seen`: depths measured before; those of another
+/// bench, lens or lot are not looked at. Where no dark letters can be annealed, the recipe letters the sheet.
+/// Errors: search.no_depth when the recipe takes nothing away, search.too_deep when this stock or recipe does not reach
+/// it, search.no_cells, those of plan_free_sheet().
+[[nodiscard]] Expected<DesignedSheet> design_depth_sheet(const Scene& scene, const Setup& setup, const Target& target,
+                                                         const SheetRequest& request, std::span<const Observation> seen,
+                                                         const DesignLimits& limits);
+
+/// Either, as the target asks for it, from everything that was burned and measured before. `request.base` says which
+/// process it is to be, where it is not a depth.
+/// Errors: those of film_posterior(), label_recipe() and the two designs.
+[[nodiscard]] Expected<DesignedSheet> design_next(const Scene& scene, const Setup& setup, const Target& target,
+                                                  const SheetRequest& request, std::span<const Observation> seen,
+                                                  const DesignLimits& limits, int threads = 1);
+
+/// A target as a search of films takes it.
 [[nodiscard]] Goal goal_of(const Target& target);
 
 } // namespace finch

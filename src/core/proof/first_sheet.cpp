@@ -49,6 +49,12 @@ Target sheet_target(const Aim& aim, const Candidate& c) {
         const Wish* w = aim.find(WishKind::dark);
         return {"dark anneal", {w != nullptr ? w->value : 40, 0, 0}, true, 3};
     }
+    if (const Wish* w = aim.find(WishKind::depth);
+        w != nullptr && traits(c.recipe.process).works_on == WorksOn::bare_metal && c.prediction.removal) {
+        const double high = std::max(w->high, w->value), um = 0.5 * (w->value + high);
+        // One number without a range is meant as workshops mean it: within a tenth.
+        return depth_target({um, high > w->value ? 0.5 * (high - w->value) : 0.1 * um});
+    }
     return {c.look.known ? c.look.words : std::string("as predicted"), c.look.known ? c.look.lab : Lab{50, 0, 0}, false,
             8};
 }

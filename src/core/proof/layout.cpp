@@ -141,6 +141,16 @@ std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& 
     return out;
 }
 
+/// The micro sign is burned as a u.
+std::string in_strokes(std::string text) {
+    for (constexpr std::string_view micro = "\u00b5"; const auto at = text.find(micro);)
+        if (at == std::string::npos)
+            break;
+        else
+            text.replace(at, micro.size(), "u");
+    return text;
+}
+
 } // namespace
 
 SheetLayout layout(const ProofSheet& sheet) {
@@ -172,7 +182,7 @@ SheetLayout layout(const ProofSheet& sheet) {
         return out; // its lettering is on the plate
     add_axis_labels(sheet, out);
     const auto line = [&](const std::string& text, double x, double y, double room) {
-        LabelText label{upper(text), {x, y}, label_height};
+        LabelText label{upper(in_strokes(text)), {x, y}, label_height};
         label.height_mm = std::min(label_height, label_height * room / std::max(stroke_text_width(label), 1e-9));
         if (!text.empty())
             out.labels.push_back(label);

@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "physics/colour_difference.h"
+#include "quantity/format.h"
 #include "quantity/parse.h"
 
 #include <algorithm>
@@ -85,6 +86,21 @@ double distance(const Target& target, const Lab& lab) {
     return delta_e00({std::min(target.lab.l, lab.l), target.lab.a, target.lab.b}, lab);
 }
 
+Target depth_target(const WantedDepth& wanted) {
+    Target t;
+    t.name = format_number(wanted.um, 3) + " µm deep";
+    t.depth = wanted;
+    return t;
+}
+
+std::optional<double> miss(const Target& target, const CellReading& c) {
+    if (c.spoiled || c.state == CellState::left_out)
+        return std::nullopt;
+    if (target.depth)
+        return c.depth_um ? std::optional(std::abs(*c.depth_um - target.depth->um)) : std::nullopt;
+    return c.state == CellState::read ? std::optional(distance(target, c.lab)) : std::nullopt;
+}
+
 const std::vector<Target>& named_targets() {
     // Centres of what thin oxides on stainless and titanium can show, by the film model at a haze of 0.4.
     static const std::vector<Target> table{
@@ -100,16 +116,16 @@ const std::vector<Target>& named_targets() {
 std::vector<RankedCell> rank(const SheetReading& reading, const Target& target, const SheetForecast& forecast) {
     std::vector<RankedCell> out;
     for (std::size_t i = 0; i < reading.cells.size(); ++i) {
-        const CellReading& c = reading.cells[i];
-        if (c.state != CellState::read || c.spoiled)
+        const auto off = miss(target, reading.cells[i]);
+        if (!off)
             continue;
-        const double de = distance(target, c.lab);
-        out.push_back(
-            {i, de, c.unevenness, i < forecast.cells.size() ? forecast.cells[i].time_s : 0, de <= target.accept_de});
+        out.push_back({i, *off, reading.cells[i].unevenness, i < forecast.cells.size() ? forecast.cells[i].time_s : 0,
+                       *off <= target.accepted()});
     }
-    // Steps of 0.3 so that the order is transitive: within a step the evener, then the faster cell comes first.
-    const auto order = [](const RankedCell& r) {
-        return std::tuple(std::floor(r.de / 0.3), r.unevenness, r.time_s, r.cell);
+    // In steps, so that the order is transitive: within a step the evener, then the faster cell comes first.
+    const double step = target.depth ? std::max(0.05 * target.depth->within_um, 1e-3) : 0.3;
+    const auto order = [step](const RankedCell& r) {
+        return std::tuple(std::floor(r.miss / step), r.unevenness, r.time_s, r.cell);
     };
     std::sort(out.begin(), out.end(), [&](const RankedCell& a, const RankedCell& b) { return order(a) < order(b); });
     return out;
@@ -120,7 +136,13 @@ std::size_t middle_cell(const SheetReading& reading, std::optional<std::size_t> 
     return chosen && *chosen < reading.cells.size() && !reading.cells[*chosen].spoiled ? *chosen : ranked.front().cell;
 }
 
-Expected<GaugeDepth> depth_from_text(std::string_view text) {
+namespace {
+
+struct TypedDepth {
+    double um = 0;
+    std::optional<double> spread_um;
+};
+Expected<TypedDepth> typed_depth(std::string_view text) {
     std::string_view value = text, spread;
     for (const std::string_view sign : {std::string_view("\u00b1"), std::string_view("+-"), std::string_view("+/-")})
         if (const auto at = text.find(sign); at != std::string_view::npos) {
@@ -137,7 +159,25 @@ Expected<GaugeDepth> depth_from_text(std::string_view text) {
     const double um = 1000 * depth->value;
     if (!(um >= 0 && um <= 1e5))
         return failure("depth.out_of_range", "A depth is from 0 to 100 mm.", "Type it in um: 120 or 120 +- 5.");
-    return GaugeDepth{um, spread.empty() ? std::max(2.0, 0.05 * um) : std::abs(1000 * within->value)};
+    return TypedDepth{um, spread.empty() ? std::nullopt : std::optional(std::abs(1000 * within->value))};
+}
+
+} // namespace
+
+Expected<GaugeDepth> depth_from_text(std::string_view text) {
+    const auto typed = typed_depth(text);
+    if (!typed)
+        return tl::unexpected(typed.error());
+    return GaugeDepth{typed->um, typed->spread_um.value_or(std::max(2.0, 0.05 * typed->um))};
+}
+
+Expected<WantedDepth> wanted_depth_from_text(std::string_view text) {
+    const auto typed = typed_depth(text);
+    if (!typed)
+        return tl::unexpected(typed.error());
+    if (!(typed->um >= 0.1))
+        return failure("depth.none_wanted", "A depth to search for is 0.1 um or more.", "Type it in um: 120 +- 10.");
+    return WantedDepth{typed->um, std::max(typed->spread_um.value_or(0.1 * typed->um), 0.01)};
 }
 
 void keep_what_was_said(SheetReading& newer, const SheetReading& older) {
@@ -169,9 +209,10 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         cells.push_back(cell);
     }
     json out{{"format", "finch-reading"},
-             {"version", std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
-                         : std::ranges::any_of(r.cells, &CellReading::spoiled)                                     ? 3
-                                                                                                                   : 2},
+             {"version", r.photos == 0                                                                               ? 5
+                         : std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
+                         : std::ranges::any_of(r.cells, &CellReading::spoiled)                                       ? 3
+                                                                               : 2},
              {"sheet", r.sheet_number},
              {"photo", r.photo},
              {"photos", r.photos},
@@ -185,7 +226,7 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 4, file);
+    const auto version = check_format(document, "finch-reading", 5, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -193,7 +234,7 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
     SheetReading r;
     r.sheet_number = f.whole("sheet", 0, 1000000);
     r.photo = f.text_or("photo", "");
-    r.photos = f.whole_or("photos", 1, 1, 1000);
+    r.photos = f.whole_or("photos", 1, *version < 5 ? 1 : 0, 1000);
     if (f.has("camera")) {
         if (auto camera = camera_colour_from_json(f.raw("camera"), file))
             r.camera = std::move(*camera);
@@ -232,16 +273,23 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
 }
 
 json to_json(const Target& t) {
-    return {{"name", t.name},
-            {"lab", {t.lab.l, t.lab.a, t.lab.b}},
-            {"darker_is_better", t.darker_is_better},
-            {"accept_de00", t.accept_de}};
+    json out{{"name", t.name},
+             {"lab", {t.lab.l, t.lab.a, t.lab.b}},
+             {"darker_is_better", t.darker_is_better},
+             {"accept_de00", t.accept_de}};
+    if (t.depth) {
+        out["depth_um"] = t.depth->um;
+        out["within_um"] = t.depth->within_um;
+    }
+    return out;
 }
 
 Expected<Target> target_from_json(const json& document) {
     std::vector<Error> faults;
     JsonFields f(document, "target", faults);
     Target t{f.text("name"), read_lab(f), f.flag_or("darker_is_better", false), f.number_or("accept_de00", 3, 0.1, 50)};
+    if (f.has("depth_um"))
+        t.depth = WantedDepth{f.number("depth_um", 0.1, 1e5), f.number("within_um", 0.01, 1e5)};
     if (auto fault = first_fault(faults, ""))
         return tl::unexpected(*fault);
     return t;

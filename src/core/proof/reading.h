@@ -4,6 +4,7 @@
 
 #include "proof/camera_colour.h"
 #include "proof/sheet.h"
+#include "search/goal.h"
 
 #include <optional>
 #include <string>
@@ -33,7 +34,7 @@ struct SheetReading {
     int markers = 4;                    ///< fiducials that were used; 0: the corners were put by hand
     double light_range = 1;             ///< brightest over darkest light on the sheet
     std::string photo;                  ///< name of the file or of the camera
-    int photos = 1;                     ///< photographs of it that were read together
+    int photos = 1;                     ///< photographs of it that were read together; 0: only measured by hand
     std::optional<CameraColour> camera; ///< how its colours were set right; nothing: taken as they came
 
     [[nodiscard]] std::size_t count(CellState state) const;
@@ -53,6 +54,10 @@ struct GaugeDepth {
 /// than 2 um is taken, as a dial gauge on a small floor reads. Errors: those of parse_quantity, depth.out_of_range.
 [[nodiscard]] Expected<GaugeDepth> depth_from_text(std::string_view text);
 
+/// A depth that is wanted, typed alike: "120", "0.12 mm +- 0.01 mm". Without a range a tenth either way is meant, as
+/// workshops mean it. Errors: those of depth_from_text(), depth.none_wanted.
+[[nodiscard]] Expected<WantedDepth> wanted_depth_from_text(std::string_view text);
+
 /// What the operator said of a cell stays true when the sheet is photographed once more: ticks and depths go over.
 void keep_what_was_said(SheetReading& newer, const SheetReading& older);
 
@@ -62,8 +67,13 @@ struct Target {
     Lab lab{36, 2, -28};
     bool darker_is_better = false; ///< a darkness: only lightness above the target counts against it
     double accept_de = 3;
+    std::optional<WantedDepth> depth = {}; ///< a depth instead of a look, which is not asked for then
     bool operator==(const Target&) const = default;
+    /// How far from it still passes: um of a depth, else CIEDE2000.
+    [[nodiscard]] double accepted() const { return depth ? depth->within_um : accept_de; }
 };
+/// A depth as a target: "120 µm deep".
+[[nodiscard]] Target depth_target(const WantedDepth& wanted);
 
 /// Cells that were left out by choice: not the places that are bare or another round's.
 [[nodiscard]] std::size_t left_out_of(const ProofSheet& sheet, const SheetReading& reading);
@@ -71,18 +81,21 @@ struct Target {
 /// CIEDE2000 to the target; for a darkness, a colour that is darker than the target counts as equally dark.
 [[nodiscard]] double distance(const Target& target, const Lab& lab);
 
+/// How far a cell is from the target: um of a depth, else CIEDE2000. Nothing where it was not measured, or is spoiled.
+[[nodiscard]] std::optional<double> miss(const Target& target, const CellReading& cell);
+
 /// Colours that operators ask for by name, each as a target.
 [[nodiscard]] const std::vector<Target>& named_targets();
 
 struct RankedCell {
     std::size_t cell = 0;
-    double de = 0;
+    double miss = 0; ///< as miss() tells it
     double unevenness = 0;
     double time_s = 0;
     bool passes = false;
 };
-/// Read cells that are not spoiled by colour difference; cells that differ by less than 0.3 are ordered by evenness,
-/// then by time.
+/// Measured cells that are not spoiled by how far they miss; looks that differ by less than 0.3, and depths by less
+/// than a twentieth of what is accepted, are ordered by evenness, then by time.
 [[nodiscard]] std::vector<RankedCell> rank(const SheetReading& reading, const Target& target,
                                            const SheetForecast& forecast);
 

@@ -152,6 +152,14 @@ std::string cell_name(const ProofSheet& sheet, std::size_t cell) {
     return std::string(1, static_cast<char>('A' + cell % sheet.columns())) + std::to_string(1 + cell / sheet.columns());
 }
 
+std::vector<std::size_t> burned_cells(const ProofSheet& sheet) {
+    std::vector<std::size_t> out;
+    for (std::size_t i = 0; i < sheet.cells(); ++i)
+        if (sheet.holds(i) && !(i < sheet.left_out.size() && sheet.left_out[i]))
+            out.push_back(i);
+    return out;
+}
+
 Expected<std::size_t> cell_from_name(const ProofSheet& sheet, const std::string& name) {
     for (std::size_t cell = 0; cell < sheet.cells(); ++cell)
         if (cell_name(sheet, cell) == name)

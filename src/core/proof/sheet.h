@@ -96,6 +96,8 @@ struct ProofSheet {
 [[nodiscard]] std::string cell_name(const ProofSheet& sheet, std::size_t cell);
 /// The knobs that vary from cell to cell, in the order of all_knobs.
 [[nodiscard]] std::vector<Knob> varied_knobs(const ProofSheet& sheet);
+/// Cells that are this sheet's and not left out.
+[[nodiscard]] std::vector<std::size_t> burned_cells(const ProofSheet& sheet);
 /// Errors: proof.no_cell.
 [[nodiscard]] Expected<std::size_t> cell_from_name(const ProofSheet& sheet, const std::string& name);
 [[nodiscard]] Recipe cell_recipe(const ProofSheet& sheet, std::size_t cell);

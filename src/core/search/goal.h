@@ -10,7 +10,13 @@ namespace finch {
 
 inline constexpr double no_mark = 99; ///< miss of what is no such mark at all
 
-/// What a search is after: a colour, or a darkness.
+/// A depth that is wanted, and how far from it still passes.
+struct WantedDepth {
+    double um = 100, within_um = 10;
+    bool operator==(const WantedDepth&) const = default;
+};
+
+/// What a search of films is after: a colour, or a darkness.
 struct Goal {
     Lab lab{36, 2, -28};
     bool dark = false;

@@ -10,7 +10,7 @@ namespace finch {
 namespace {
 
 constexpr std::size_t worlds_drawn = 320;
-constexpr double tight = 0.8, pay = 0.012, per_minute = 0.010, per_damage = 0.10;
+constexpr double per_damage = 0.10;
 constexpr std::size_t least_first = 6, least_later = 6, least_sure = 2;
 constexpr double sure_promise = 0.5;
 constexpr double colour_variance = 0.7 * 0.7 + 0.6 * 0.6; // of L*, a*, b*, with the film's optics
@@ -42,7 +42,7 @@ public:
         for (const std::size_t i : kept_) {
             trials_.push_back(all[i]);
             danger_.push_back(danger[i]);
-            cost_.push_back(per_minute * all[i].seconds / 60 + per_damage * danger[i]);
+            cost_.push_back(cover_per_minute * all[i].seconds / 60 + per_damage * danger[i]);
         }
     }
 
@@ -65,10 +65,10 @@ public:
         for (std::vector<double>& world : value)
             for (double& v : world)
                 v = worth(goal_, v);
-        std::vector<std::size_t> chosen = within_time(greedy_cover(value, cost_, budget_.most, pay));
+        std::vector<std::size_t> chosen = within_time(greedy_cover(value, cost_, budget_.most, cover_pays));
         out.for_goal = chosen.size();
         const auto reached = std::ranges::count_if(miss, [&](const std::vector<double>& world) {
-            return std::ranges::any_of(chosen, [&](std::size_t k) { return world[k] < tight * goal_.within; });
+            return std::ranges::any_of(chosen, [&](std::size_t k) { return world[k] < met_within * goal_.within; });
         });
         out.promise = static_cast<double>(reached) / static_cast<double>(miss.size());
         const std::size_t want = round_ == 0 ? least_first : out.promise < sure_promise ? least_later : least_sure;
@@ -104,7 +104,7 @@ private:
                 }
         }
         std::ranges::stable_sort(kept_, std::greater{}, [&](std::size_t i) {
-            return worths[i] * (1 - danger[i]) - per_minute * all[i].seconds / 60;
+            return worths[i] * (1 - danger[i]) - cover_per_minute * all[i].seconds / 60;
         });
         constexpr std::size_t best = 140, every = 8;
         std::vector<std::size_t> out(kept_.begin(), kept_.begin() + static_cast<long>(std::min(best, kept_.size())));
@@ -226,7 +226,7 @@ std::vector<Recipe> candidates(const Recipe& base, const Bench& bench, bool dark
 }
 
 double worth(const Goal& goal, double miss) {
-    const double near = tight * goal.within;
+    const double near = met_within * goal.within;
     // The tail makes the search go nearer where nothing is near yet; without it it goes for cheap, useless cells.
     return miss < near ? 1 : 0.25 / (1 + std::pow((miss - near) / (1.5 * goal.within), 2));
 }

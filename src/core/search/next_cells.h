@@ -42,6 +42,11 @@ struct NextCells {
 /// it is repeated.
 [[nodiscard]] std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::uint64_t seed);
 
+/// In a possible world a cell counts as meeting the goal within this share of it: a promise is told on the safe side.
+inline constexpr double met_within = 0.8;
+/// A cell must reach the goal in so large a share of the worlds not yet reached, and more for each minute.
+inline constexpr double cover_pays = 0.012, cover_per_minute = 0.010;
+
 inline constexpr double believed = 0.90;   ///< where a search may stop
 inline constexpr double no_promise = 0.03; ///< twice in a row below: out of reach on this bench
 

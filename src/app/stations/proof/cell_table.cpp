@@ -18,10 +18,14 @@ void CellTable::reload() {
     if (const Round* r = workbench_.round()) {
         const std::vector<Knob> varied = varied_knobs(r->sheet);
         const std::size_t own = 1 + varied.size();
+        name_column_ = static_cast<int>(own) + 6;
         for (const Knob k : varied)
             heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
         heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")
                << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Off by at most");
+        const bool depths = !traits(r->sheet.base.process).lasting_colour;
+        if (depths)
+            heads_ << tr("Predicted, µm") << tr("Depth, µm");
         for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
             if (!r->sheet.holds(i))
                 continue;
@@ -45,13 +49,25 @@ void CellTable::reload() {
                 row[own + 5] = tr("left out");
             else if (r->reading) {
                 const CellReading& c = r->reading->cells.at(i);
-                row[own + 5] = c.state != CellState::read ? tr("hidden") : c.spoiled ? tr("spoiled") : lab_text(c.lab);
+                row[own + 5] = c.state != CellState::read ? (r->reading->photos > 0 ? tr("hidden") : QString())
+                               : c.spoiled                ? tr("spoiled")
+                                                          : lab_text(c.lab);
                 if (c.state == CellState::read && !c.spoiled) { // else its colour is no film's
                     row[own + 6] = from_utf8(colour_name(c.lab));
-                    row[own + 7] = screen_number(distance(workbench_.draft().target, c.lab), 2);
+                    if (!workbench_.draft().target.depth)
+                        row[own + 7] = screen_number(distance(workbench_.draft().target, c.lab), 2);
                     row[own + 8] = screen_number(c.unevenness, 2);
                     row[own + 9] = tr("± %1").arg(screen_number(c.within_de, 2));
                 }
+            }
+            if (depths) {
+                row.push_back(f.prediction && f.prediction->removal ? screen_number(f.prediction->depth_um(), 3)
+                                                                    : QString());
+                row.emplace_back();
+                if (r->reading)
+                    if (const CellReading& c = r->reading->cells.at(i); c.depth_um)
+                        row.back() =
+                            u"%1 ± %2"_s.arg(screen_number(*c.depth_um, 4), screen_number(c.depth_within_um, 2));
             }
             rows_.push_back(std::move(row));
         }
@@ -73,8 +89,8 @@ QVariant CellTable::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole)
         return rows_[static_cast<std::size_t>(index.row())][static_cast<std::size_t>(index.column())];
     if (role == Qt::TextAlignmentRole)
-        return QVariant(index.column() == 0 || index.column() == heads_.size() - 4 ? Qt::AlignLeft | Qt::AlignVCenter
-                                                                                   : Qt::AlignRight | Qt::AlignVCenter);
+        return QVariant(index.column() == 0 || index.column() == name_column_ ? Qt::AlignLeft | Qt::AlignVCenter
+                                                                              : Qt::AlignRight | Qt::AlignVCenter);
     return {};
 }
 

@@ -24,6 +24,7 @@ private:
     const Workbench& workbench_;
     std::vector<std::vector<QString>> rows_;
     QStringList heads_;
+    int name_column_ = 0; ///< words, not numbers
 };
 
 } // namespace finch::app

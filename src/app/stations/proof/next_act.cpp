@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/proof/next_act.h"
 
+#include <algorithm>
+
 namespace finch::app {
 
 NextAct next_act(const Workbench& w, const ProofFlow& flow) {
@@ -12,6 +14,10 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
     const Round* r = w.round();
     if (r == nullptr)
         return NextAct::plan;
+    if (r->burned && wants_depths(w.draft(), r->sheet) &&
+        (!r->reading ||
+         std::ranges::none_of(r->reading->cells, [](const CellReading& c) { return c.depth_um.has_value(); })))
+        return NextAct::measure;
     if (r->reading)
         return r->sheet.ladder   ? NextAct::see_focus
                : r->sheet.lot    ? NextAct::take_dose
@@ -30,6 +36,8 @@ QString next_act_text(const Workbench& w, NextAct act) {
         return QObject::tr("Cancel");
     case NextAct::photograph:
         return QObject::tr("Photograph");
+    case NextAct::measure:
+        return QObject::tr("Measure depths…");
     case NextAct::plan_next:
         return QObject::tr("Plan sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
     case NextAct::see_focus:

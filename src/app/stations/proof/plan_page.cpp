@@ -114,14 +114,15 @@ void PlanPage::add_target(QGridLayout* grid) {
     for (const Target& t : named_targets())
         target_->addItem(QString::fromStdString(t.name));
     target_->addItem(tr("own colour"));
+    target_->addItem(tr("a depth"));
     target_lab_ = new QLineEdit(this);
     target_lab_->setObjectName(u"target_lab"_s);
     target_lab_->setProperty("mono", true);
     target_lab_->setAccessibleName(tr("Target as L* a* b*"));
     target_lab_->setToolTip(tr("L* a* b* such as 35 3 -33, or a value such as #1F5A96"));
-    auto* pick = new QPushButton(tr("Pick"), this);
-    pick->setObjectName(u"pick_colour"_s);
-    pick->setProperty("small", true);
+    pick_ = new QPushButton(tr("Pick"), this);
+    pick_->setObjectName(u"pick_colour"_s);
+    pick_->setProperty("small", true);
     accept_ = new EditField(u"accept"_s, tr("Accepted difference"), QuantityKind::ratio,
                             {{}, {}, {}, 0.1, 50, DecimalSign::automatic}, this);
     accept_->setFixedWidth(60);
@@ -135,14 +136,15 @@ void PlanPage::add_target(QGridLayout* grid) {
     grid->addWidget(text_label(tr("Target"), TextStyle::body, this), 1, 0);
     grid->addWidget(target_, 1, 1, 1, 2);
     grid->addWidget(target_lab_, 1, 3);
-    grid->addWidget(pick, 1, 4);
+    grid->addWidget(pick_, 1, 4);
     design_ = new QPushButton(tr("Design cells"), this);
     design_->setObjectName(u"design_cells"_s);
     design_->setToolTip(tr("Give each cell a setting of its own, so that few cells reach the target on most benches "
                            "(Ctrl+D)"));
     design_->setProperty("small", true);
     connect(design_, &QPushButton::clicked, this, &PlanPage::design_asked);
-    grid->addWidget(text_label(tr("accept ΔE₀₀ ≤"), TextStyle::body, this), 2, 1);
+    accept_label_ = text_label({}, TextStyle::body, this);
+    grid->addWidget(accept_label_, 2, 1);
     grid->addWidget(accept_, 2, 2);
     grid->addWidget(design_, 2, 3, 1, 2);
     const auto set_target = [this](const Target& t) {
@@ -153,7 +155,12 @@ void PlanPage::add_target(QGridLayout* grid) {
             Target t = named_targets()[static_cast<std::size_t>(i)];
             t.accept_de = workbench_.draft().target.accept_de;
             set_target(t);
+        } else if (i == static_cast<int>(named_targets().size()) + 1) {
+            if (!workbench_.draft().target.depth)
+                set_target(depth_target(usual_depth()));
         } else {
+            if (workbench_.draft().target.depth)
+                set_target(named_targets().front());
             target_lab_->setFocus();
             target_lab_->selectAll();
         }
@@ -165,6 +172,8 @@ void PlanPage::add_target(QGridLayout* grid) {
     connect(target_lab_, &QLineEdit::editingFinished, this, [this, own] {
         if (!target_lab_->isModified())
             return;
+        if (workbench_.draft().target.depth)
+            return commit_depth();
         const auto lab = lab_from_text(target_lab_->text().toStdString());
         target_lab_->setProperty("wrong", !lab);
         target_lab_->style()->polish(target_lab_);
@@ -173,7 +182,7 @@ void PlanPage::add_target(QGridLayout* grid) {
         target_lab_->setModified(false);
         own(*lab);
     });
-    connect(pick, &QPushButton::clicked, this, [this, own] {
+    connect(pick_, &QPushButton::clicked, this, [this, own] {
         auto* dialog = new QColorDialog(to_qcolor(workbench_.draft().target.lab), this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         dialog->setOption(QColorDialog::DontUseNativeDialog);
@@ -183,7 +192,12 @@ void PlanPage::add_target(QGridLayout* grid) {
         dialog->open();
     });
     connect(accept_, &EditField::entered, this, [this](double v) {
-        workbench_.change(tr("accepted difference"), {}, [v](Draft& d) { d.target.accept_de = v; });
+        workbench_.change(tr("accepted difference"), {}, [v](Draft& d) {
+            if (d.target.depth)
+                d.target.depth->within_um = v;
+            else
+                d.target.accept_de = v;
+        });
     });
     connect(accept_, &EditField::complained, this, [this](const QString& why) { workbench_.say(why, State::fail); });
     connect(aim_, &QLineEdit::editingFinished, this, [this] {
@@ -192,6 +206,26 @@ void PlanPage::add_target(QGridLayout* grid) {
                               [this](Draft& d) { d.request.aim = aim_->text().trimmed().toStdString(); });
         aim_->setModified(false);
     });
+}
+
+/// What the recipe is expected to reach, in round numbers; 100 um where it takes nothing away.
+WantedDepth PlanPage::usual_depth() const {
+    const auto& p = workbench_.prediction();
+    const double um = p && p->removal ? p->depth_um() : 0;
+    if (!(um >= 1))
+        return {};
+    const double digit = std::pow(10, std::floor(std::log10(um)) - 1), round = std::round(um / digit) * digit;
+    return {round, 0.1 * round};
+}
+
+void PlanPage::commit_depth() {
+    const auto wanted = wanted_depth_from_text(target_lab_->text().toStdString());
+    target_lab_->setProperty("wrong", !wanted);
+    target_lab_->style()->polish(target_lab_);
+    if (!wanted)
+        return workbench_.fail(wanted.error());
+    target_lab_->setModified(false);
+    workbench_.change(tr("target"), u"target"_s, [&](Draft& d) { d.target = depth_target(*wanted); });
 }
 
 PlanPage::AxisFields PlanPage::add_axis(QGridLayout* grid, int row, const QString& name, const QString& title,
@@ -321,12 +355,20 @@ void PlanPage::refresh() {
     for (std::size_t i = 0; i < named_targets().size(); ++i)
         if (named_targets()[i].name == d.target.name)
             named = static_cast<int>(i);
-    target_->setCurrentIndex(named);
+    const auto& depth = d.target.depth;
+    target_->setCurrentIndex(depth ? static_cast<int>(named_targets().size()) + 1 : named);
     if (!(target_lab_->hasFocus() && target_lab_->isModified())) {
-        target_lab_->setText(lab_text(d.target.lab));
+        target_lab_->setText(depth ? screen_number(depth->um, 4) + u" ± "_s + screen_number(depth->within_um, 3)
+                                   : lab_text(d.target.lab));
         target_lab_->setModified(false);
     }
-    accept_->show_value(d.target.accept_de);
+    target_lab_->setAccessibleName(depth ? tr("Target as a depth, µm") : tr("Target as L* a* b*"));
+    target_lab_->setToolTip(depth ? tr("A depth such as 120 ± 10 or 0.12 mm")
+                                  : tr("L* a* b* such as 35 3 -33, or a value such as #1F5A96"));
+    pick_->setEnabled(!depth);
+    accept_label_->setText(depth ? tr("accept ± µm") : tr("accept ΔE₀₀ ≤"));
+    accept_->set_range(depth ? 0.01 : 0.1, depth ? 1e5 : 50);
+    accept_->show_value(d.target.accepted());
     if (!(aim_->hasFocus() && aim_->isModified()))
         aim_->setText(QString::fromStdString(d.request.aim));
     show_axis(across_, d.request.across);
@@ -346,8 +388,8 @@ void PlanPage::showEvent(QShowEvent* event) {
 void PlanPage::refresh_cost() {
     // What the sheet would cost is as slow as a few dozen predictions, so it waits for a pause too.
     const Draft& d = workbench_.draft();
-    // Only films have colours to search for.
-    design_->setEnabled(traits(d.recipe.process).lasting_colour);
+    // Only films have colours to search for; a depth is searched on anything that is taken away.
+    design_->setEnabled(d.target.depth || traits(d.recipe.process).lasting_colour);
     SheetRequest request = d.request;
     request.base = d.recipe;
     request.number = workbench_.next_sheet();
@@ -367,8 +409,12 @@ void PlanPage::refresh_cost() {
         nothing += c.fate == CellFate::shows_nothing ? 1 : 0;
         if (c.fate == CellFate::marks || !leave_out_hopeless())
             seconds += c.time_s;
-        if (c.fate == CellFate::marks)
-            best = std::min(best, distance(d.target, cell_look(workbench_, *sheet, c).value_or(Lab{50, 60, 60})));
+        if (d.target.depth) {
+            if (c.prediction && c.prediction->removal)
+                best = std::min(best, std::abs(c.prediction->depth_um() - d.target.depth->um));
+        } else if (c.fate == CellFate::marks)
+            best = std::min(
+                best, distance(d.target, cell_look(workbench_.scene(), sheet->base, c).value_or(Lab{50, 60, 60})));
     }
     ProofSheet shown = *sheet;
     if (leave_out_hopeless())
@@ -384,8 +430,10 @@ void PlanPage::refresh_cost() {
             .arg(QString::fromStdString(format_duration(seconds)))
             .arg(screen_number(at.width_mm), screen_number(at.height_mm));
     if (best < 1e8)
-        text += tr(" Best predicted ΔE₀₀ to %1: <b>%2</b>.")
-                    .arg(QString::fromStdString(d.target.name), screen_number(best, 2));
+        text += d.target.depth ? tr(" Nearest predicted to %1: <b>%2</b> off.")
+                                     .arg(QString::fromStdString(d.target.name), um_text(best))
+                               : tr(" Best predicted ΔE₀₀ to %1: <b>%2</b>.")
+                                     .arg(QString::fromStdString(d.target.name), screen_number(best, 2));
     cost_->setText(strong(text));
 }
 

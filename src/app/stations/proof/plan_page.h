@@ -45,6 +45,8 @@ private:
                         AxisPlan SheetRequest::*axis);
     void add_target(QGridLayout* grid);
     void add_size(QGridLayout* grid);
+    [[nodiscard]] WantedDepth usual_depth() const;
+    void commit_depth();
     void commit_axis(QLineEdit* field, AxisPlan SheetRequest::*axis, double AxisPlan::*end);
     void show_axis(const AxisFields& fields, const AxisPlan& plan);
     void refresh_cost();
@@ -55,6 +57,8 @@ private:
     QComboBox* target_ = nullptr;
     QLineEdit* target_lab_ = nullptr;
     EditField* accept_ = nullptr;
+    QLabel* accept_label_ = nullptr;
+    QPushButton* pick_ = nullptr;
     QLineEdit* aim_ = nullptr;
     AxisFields across_, down_;
     EditField* cell_w_ = nullptr;

@@ -42,6 +42,22 @@ void paint_thumb(QPainter& painter, const QRectF& box, const RoundView& r, const
         paint_hatch(painter, box.adjusted(3, 3, -3, -3), theme(Role::mat), 5);
 }
 
+/// A text that fits into a box when wrapped: whole, or its first sentence, or as many of its words as do.
+QString fitting(const QString& text, const QFontMetrics& font, int width, int height) {
+    const auto fits = [&](const QString& t) {
+        return font.boundingRect(QRect(0, 0, width, 10000), Qt::TextWordWrap, t).height() <= height;
+    };
+    if (fits(text))
+        return text;
+    const QString first = text.section(u". "_s, 0, 0);
+    if (first != text && fits(first + u'.'))
+        return first + u'.';
+    QStringList words = text.split(u' ');
+    while (words.size() > 1 && !fits(words.join(u' ') + u" …"_s))
+        words.removeLast();
+    return words.join(u' ') + u" …"_s;
+}
+
 void paint_wrapped(QPainter& painter, const QRectF& box, const QString& html, const Theme& theme) {
     QTextDocument doc;
     doc.setDefaultFont(text_font(TextStyle::body));
@@ -120,7 +136,8 @@ void RoundStrip::paintEvent(QPaintEvent*) {
             }
             painter.setFont(text_font(TextStyle::small));
             painter.setPen(t(Role::ink));
-            painter.drawText(QRectF(x + arrow, 4, w, 80), Qt::TextWordWrap | Qt::AlignVCenter, r.reason);
+            painter.drawText(QRectF(x + arrow, 4, w, 80), Qt::TextWordWrap | Qt::AlignVCenter,
+                             fitting(r.reason, painter.fontMetrics(), static_cast<int>(w), 80));
             x += w + 2 * arrow;
         }
     }
@@ -151,22 +168,37 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
             v.chosen = p->lab();
         v.chosen_name += r->reading ? QObject::tr(" measured") : QObject::tr(" predicted");
     }
+    if (r != nullptr && wants_depths(d, r->sheet)) {
+        v.accept = QObject::tr("accept ± %1").arg(um_text(d.target.depth->within_um));
+        v.depth = DepthMark{d.target.depth->um, d.target.depth->within_um, {}, {}};
+        if (d.cell) {
+            if (r->reading)
+                v.depth->measured = r->reading->cells[*d.cell].depth_um;
+            if (const auto& p = w.first_forecast().cells.at(*d.cell).prediction; p && p->removal)
+                v.depth->predicted = p->depth_um();
+            v.chosen_name = QString::fromStdString(cell_name(r->sheet, *d.cell)) +
+                            (v.depth->measured ? QObject::tr(" measured") : QObject::tr(" predicted"));
+        }
+    }
     std::size_t passing = 0;
     for (const RankedCell& c : ranking) {
         v.rows.push_back({c.cell, QString::fromStdString(cell_name(r->sheet, c.cell)), r->reading->cells[c.cell].lab,
-                          c.de, c.unevenness, c.time_s, c.passes, d.cell && *d.cell == c.cell});
+                          c.miss, c.unevenness, c.time_s, r->reading->cells[c.cell].depth_um.value_or(0), c.passes,
+                          d.cell && *d.cell == c.cell});
         passing += c.passes ? 1 : 0;
     }
+    const auto off = [&](const RankingView::Row& row) {
+        return v.depth ? um_text(row.off) : screen_number(row.off, 2);
+    };
     if (v.rows.empty())
         v.verdict = r == nullptr ? QString() : QObject::tr("Cells are ranked once the sheet is measured.");
     else if (passing == 0)
-        v.verdict =
-            QObject::tr("<b>No cell passes.</b> The best differs by %1.").arg(screen_number(v.rows.front().de, 2));
+        v.verdict = QObject::tr("<b>No cell passes.</b> The best differs by %1.").arg(off(v.rows.front()));
     else if (passing < v.rows.size())
         v.verdict = QObject::tr("<b>%1 of %2 cells pass.</b> The next differs by %3.")
                         .arg(passing)
                         .arg(v.rows.size())
-                        .arg(screen_number(v.rows[passing].de, 2));
+                        .arg(off(v.rows[passing]));
     else
         v.verdict = QObject::tr("<b>All cells pass.</b>");
     return v;
@@ -183,9 +215,25 @@ void RankingPanel::show_view(RankingView view) {
     view_ = std::move(view);
     QStringList spoken;
     for (std::size_t i = 0; i < view_.rows.size() && i < 5; ++i)
-        spoken << tr("%1 ΔE %2").arg(view_.rows[i].name, screen_number(view_.rows[i].de, 2));
+        spoken << (view_.depth ? tr("%1, %2 off").arg(view_.rows[i].name, um_text(view_.rows[i].off))
+                               : tr("%1 ΔE %2").arg(view_.rows[i].name, screen_number(view_.rows[i].off, 2)));
     speak(tr("Cells ranked against %1").arg(view_.target_name), spoken.join(u"; "_s));
     update();
+}
+
+/// The wanted depth beside that of the chosen cell, as grooves.
+void RankingPanel::paint_depth_head(QPainter& painter, const QRectF& mat) const {
+    const Theme& t = theme();
+    const DepthMark& m = *view_.depth;
+    const auto shown = m.measured ? m.measured : m.predicted;
+    std::vector<Groove> grooves{{m.wanted}};
+    if (shown)
+        grooves.push_back({shown});
+    paint_grooves(painter, mat, m.wanted, m.within, grooves, t);
+    paint_text(painter, QRectF(0, 82, 100, 18), tr("wanted %1").arg(um_text(m.wanted)), TextStyle::small, t(Role::ink));
+    if (shown)
+        paint_text(painter, QRectF(100, 82, width() - 100, 18), u"%1 %2"_s.arg(view_.chosen_name, um_text(*shown)),
+                   TextStyle::small, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
 }
 
 std::size_t RankingPanel::visible_rows() const {
@@ -202,28 +250,34 @@ void RankingPanel::paintEvent(QPaintEvent*) {
     const QRectF mat(0, 24, w, 56);
     painter.fillRect(mat, t(Role::mat));
     const QRectF inner = mat.adjusted(8, 8, -8, -8);
-    painter.fillRect(inner, to_qcolor(view_.target));
-    if (view_.chosen) {
-        painter.fillRect(QRectF(inner.center().x(), inner.top(), inner.width() / 2, inner.height()),
-                         to_qcolor(*view_.chosen));
-        paint_text(painter, inner.adjusted(6, 0, -6, -2), view_.chosen_name, TextStyle::small, ink_on(*view_.chosen),
-                   Qt::AlignRight | Qt::AlignBottom);
+    if (view_.depth) {
+        paint_depth_head(painter, mat);
+    } else {
+        painter.fillRect(inner, to_qcolor(view_.target));
+        if (view_.chosen) {
+            painter.fillRect(QRectF(inner.center().x(), inner.top(), inner.width() / 2, inner.height()),
+                             to_qcolor(*view_.chosen));
+            paint_text(painter, inner.adjusted(6, 0, -6, -2), view_.chosen_name, TextStyle::small,
+                       ink_on(*view_.chosen), Qt::AlignRight | Qt::AlignBottom);
+        }
+        paint_text(painter, inner.adjusted(6, 0, 0, -2), tr("target"), TextStyle::small, ink_on(view_.target),
+                   Qt::AlignLeft | Qt::AlignBottom);
+        paint_text(painter, QRectF(0, 82, 90, 18), lab_text(view_.target), TextStyle::value, t(Role::ink));
+        paint_text(painter, QRectF(0, 82, w, 18), u"L* a* b*"_s, TextStyle::small, t(Role::ink2), Qt::AlignCenter);
+        if (view_.chosen)
+            paint_text(painter, QRectF(w - 90, 82, 90, 18), lab_text(*view_.chosen), TextStyle::value, t(Role::ink),
+                       Qt::AlignRight | Qt::AlignVCenter);
     }
-    paint_text(painter, inner.adjusted(6, 0, 0, -2), tr("target"), TextStyle::small, ink_on(view_.target),
-               Qt::AlignLeft | Qt::AlignBottom);
-    paint_text(painter, QRectF(0, 82, 90, 18), lab_text(view_.target), TextStyle::value, t(Role::ink));
-    paint_text(painter, QRectF(0, 82, w, 18), u"L* a* b*"_s, TextStyle::small, t(Role::ink2), Qt::AlignCenter);
-    if (view_.chosen)
-        paint_text(painter, QRectF(w - 90, 82, 90, 18), lab_text(*view_.chosen), TextStyle::value, t(Role::ink),
-                   Qt::AlignRight | Qt::AlignVCenter);
+    const double depth_shift = view_.depth ? -34 : 0; // deep cells take minutes, which need room
     paint_text(painter, QRectF(0, 107, 40, 18), tr("Cell"), TextStyle::small, t(Role::ink2));
-    paint_text(painter, QRectF(78, 107, 44, 18), u"ΔE₀₀"_s, TextStyle::small, t(Role::ink2),
-               Qt::AlignRight | Qt::AlignVCenter);
-    paint_text(painter, QRectF(130, 107, 50, 18), tr("uneven"), TextStyle::small, t(Role::ink2),
-               Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(depth_shift + 68, 107, 54, 18), view_.depth ? tr("off, µm") : u"ΔE₀₀"_s,
+               TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(depth_shift + 130, 107, 50, 18), view_.depth ? tr("depth") : tr("uneven"),
+               TextStyle::small, t(Role::ink2), Qt::AlignRight | Qt::AlignVCenter);
     paint_text(painter, QRectF(w - 44, 107, 44, 18), tr("time"), TextStyle::small, t(Role::ink2),
                Qt::AlignRight | Qt::AlignVCenter);
     const std::size_t shown = std::min(view_.rows.size(), visible_rows());
+    const double time_width = view_.depth ? 66 : 46;
     bool cut = false;
     for (std::size_t i = 0; i < shown; ++i) {
         const auto& r = view_.rows[i];
@@ -240,14 +294,18 @@ void RankingPanel::paintEvent(QPaintEvent*) {
         } else
             paint_hairline(painter, box.topLeft(), box.topRight(), t(Role::hair));
         paint_text(painter, QRectF(6, box.top(), 30, list_row), r.name, TextStyle::value_bold, t(Role::ink));
-        paint_patch(painter, QRectF(38, box.top() + 5, 34, 18), to_qcolor(r.lab), t, 2);
-        paint_text(painter, QRectF(74, box.top(), 44, list_row), fixed(r.de), TextStyle::value_bold, t(Role::ink),
-                   Qt::AlignRight | Qt::AlignVCenter);
+        if (view_.depth)
+            paint_depth_rule(painter, QRectF(38, box.top() + 3, 8, list_row - 6),
+                             {view_.depth->wanted, view_.depth->within, {}, r.um}, t);
+        else
+            paint_patch(painter, QRectF(38, box.top() + 5, 34, 18), to_qcolor(r.lab), t, 2);
+        paint_text(painter, QRectF(depth_shift + 74, box.top(), 44, list_row), fixed(r.off), TextStyle::value_bold,
+                   t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
         if (r.passes)
-            paint_state(painter, QRectF(122, box.center().y() - 6, 12, 12), State::ok, t);
-        paint_text(painter, QRectF(130, box.top(), 50, list_row), fixed(r.uneven), TextStyle::value, t(Role::ink),
-                   Qt::AlignRight | Qt::AlignVCenter);
-        paint_text(painter, QRectF(w - 46, box.top(), 46, list_row),
+            paint_state(painter, QRectF(depth_shift + 122, box.center().y() - 6, 12, 12), State::ok, t);
+        paint_text(painter, QRectF(depth_shift + 130, box.top(), 50, list_row), fixed(view_.depth ? r.um : r.uneven),
+                   TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(w - time_width, box.top(), time_width, list_row),
                    r.time_s < 10 ? QString::number(r.time_s, 'f', 1) + u" s"_s
                                  : QString::fromStdString(format_duration(r.time_s)),
                    TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
@@ -342,13 +400,17 @@ void CellPanel::paintEvent(QPaintEvent*) {
     const QRectF mat(0, 32, 206, 64);
     painter.fillRect(mat, t(Role::mat));
     const double w = (mat.width() - 16) / 3;
+    if (const auto& m = detail_->mark)
+        paint_grooves(painter, mat, m->wanted, m->within, {{m->predicted}, {m->measured}, {m->wanted}}, t);
     const std::array<std::optional<Lab>, 3> patches{detail_->predicted, detail_->measured,
                                                     std::optional(detail_->target)};
     const std::array<QString, 3> names{tr("predicted"), tr("measured"), tr("target")};
     const std::array<QString, 3> notes{detail_->predicted_note, detail_->measured_note, detail_->target_note};
     for (std::size_t i = 0; i < 3; ++i) {
         const QRectF box(mat.left() + 8 + static_cast<double>(i) * w, mat.top() + 8, w, mat.height() - 16);
-        if (patches[i])
+        if (detail_->mark) {
+            // the grooves say it
+        } else if (patches[i])
             painter.fillRect(box, to_qcolor(*patches[i]));
         else
             paint_hatch(painter, box, t(Role::tag_ground), 6);

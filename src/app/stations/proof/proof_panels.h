@@ -35,12 +35,14 @@ struct RankingView {
     QString accept;
     Lab target;
     std::optional<Lab> chosen;
+    std::optional<DepthMark> depth; ///< where a depth is wanted; of the chosen cell
     QString chosen_name;
     struct Row {
         std::size_t cell = 0;
         QString name;
         Lab lab;
-        double de = 0, uneven = 0, time_s = 0;
+        double off = 0, uneven = 0, time_s = 0; ///< `off`: um of a depth, else CIEDE2000
+        double um = 0;                          ///< measured
         bool passes = false;
         bool current = false;
     };
@@ -66,6 +68,7 @@ protected:
 
 private:
     [[nodiscard]] std::size_t visible_rows() const;
+    void paint_depth_head(QPainter& painter, const QRectF& mat) const;
     RankingView view_;
 };
 

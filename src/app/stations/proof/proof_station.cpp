@@ -5,6 +5,7 @@
 #include "app/stations/proof/cell_table.h"
 #include "app/stations/proof/compare_dialog.h"
 #include "app/stations/proof/corners_dialog.h"
+#include "app/stations/proof/depth_dialog.h"
 #include "app/stations/proof/lot_dialog.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
@@ -351,6 +352,9 @@ void ProofStation::act() {
     case NextAct::photograph:
         flow_.photograph();
         break;
+    case NextAct::measure:
+        ask_depths();
+        break;
     case NextAct::plan_next:
         flow_.plan_next();
         break;
@@ -374,90 +378,20 @@ void ProofStation::ask_compare() {
     dialog->open();
 }
 
+void ProofStation::ask_depths() {
+    const Round* r = workbench_.round();
+    if (r == nullptr || !r->burned)
+        return workbench_.say(tr("Burn the sheet first: there is nothing to measure."), State::warn);
+    if (traits(r->sheet.base.process).lasting_colour)
+        return workbench_.say(tr("The cells of this sheet are films: a gauge does not feel them."), State::warn);
+    show_page(Page::sheet);
+    (new DepthDialog(workbench_, flow_, r->sheet, this))->open();
+}
+
 void ProofStation::ask_lot_check() {
     auto* dialog = new LotDialog(workbench_, flow_, this);
     connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
     dialog->open();
-}
-
-void ProofStation::ask_photo_file() {
-    auto* dialog =
-        new QFileDialog(this, tr("Read photographs of the sheet"), {}, tr("Photographs (*.png *.jpg *.jpeg)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    // Several of the same sheet, turned between them, are read as one.
-    dialog->setFileMode(QFileDialog::ExistingFiles);
-    connect(dialog, &QFileDialog::filesSelected, &flow_, &ProofFlow::read_files);
-    dialog->open();
-}
-
-void ProofStation::ask_corners(const Picture& photo, const Error& error) {
-    // An older question is about a photograph that nobody waits for any more.
-    if (auto* older = findChild<CornersDialog*>())
-        older->close();
-    const QImage image(photo.rgb.data(), photo.width, photo.height, 3 * photo.width, QImage::Format_RGB888);
-    auto* dialog = new CornersDialog(image.copy(), QString::fromStdString(error.message), this);
-    connect(dialog, &CornersDialog::placed, &flow_, &ProofFlow::read_again);
-    dialog->open();
-}
-
-void ProofStation::ask_camera() {
-    auto* dialog = new QFileDialog(this, tr("Set the camera's colours right"), {}, tr("Cameras (*.json)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setFileMode(QFileDialog::ExistingFile);
-    connect(dialog, &QFileDialog::fileSelected, this, &ProofStation::take_camera);
-    dialog->open();
-}
-
-void ProofStation::take_camera(const QString& path) {
-    const std::string file = path.toStdString();
-    const auto text = read_text_file(file);
-    const auto camera = text ? camera_colour_from_text(*text, file) : tl::unexpected(text.error());
-    if (!camera)
-        return workbench_.fail(camera.error());
-    workbench_.change(tr("camera %1").arg(QString::fromStdString(camera->camera)), {},
-                      [&](Draft& d) { d.camera = *camera; });
-    workbench_.say(tr("Photographs are read with the colours of %1: %2 places, %3 CIEDE2000 left unexplained.")
-                       .arg(QString::fromStdString(camera->camera))
-                       .arg(camera->places)
-                       .arg(screen_number(camera->residual_de, 2)));
-}
-
-void ProofStation::ask_export() {
-    auto* dialog = new QFileDialog(
-        this, tr("Export the sheet"), {},
-        tr("SVG with layers (*.svg);;Cells as CSV (*.csv);;Sheet as JSON (*.json);;Page to print (*.pdf)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setAcceptMode(QFileDialog::AcceptSave);
-    dialog->setDefaultSuffix(u"svg"_s);
-    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) {
-        dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0));
-    });
-    connect(dialog, &QFileDialog::fileSelected, this, &ProofStation::export_to);
-    dialog->open();
-}
-
-void ProofStation::export_to(const QString& path) {
-    const Round* r = workbench_.round();
-    if (r == nullptr)
-        return;
-    const MarkerModules modules = fiducial_modules(finch::layout(r->sheet));
-    const QString ending = path.section(u'.', -1).toLower();
-    Expected<void> written;
-    if (ending == u"svg"_s)
-        written = write_file(path, sheet_svg(r->sheet, modules));
-    else if (ending == u"csv"_s)
-        written = write_file(path, sheet_csv(r->sheet));
-    else if (ending == u"json"_s)
-        written = write_file(path, json_text(to_json(r->sheet), 2) + "\n");
-    else if (ending == u"pdf"_s)
-        written = write_sheet_pdf(r->sheet, workbench_.first_forecast(), r->setup, modules, path);
-    else
-        written = failure("file.unknown_ending", "The ending \"" + ending.toStdString() + "\" is not known.",
-                          "Use svg, csv, json or pdf.", {path.toStdString(), 0, {}});
-    if (written)
-        workbench_.say(tr("Written to %1.").arg(path));
-    else
-        workbench_.fail(written.error());
 }
 
 void ProofStation::ask_save_recipe() {
@@ -474,33 +408,11 @@ void ProofStation::ask_save_recipe() {
     dialog->open();
 }
 
-QString ProofStation::table_csv() const {
-    const Round* r = workbench_.round();
-    return r != nullptr ? QString::fromStdString(sheet_csv(r->sheet)) : QString();
-}
-
 void ProofStation::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme_of(this);
     painter.fillRect(rect(), t(Role::surface));
     paint_hairline(painter, {16, 52.5}, {width() - 16.0, 52.5}, t(Role::hair));
-}
-
-void ProofStation::dragEnterEvent(QDragEnterEvent* event) {
-    if (event->mimeData()->hasUrls() && workbench_.round() != nullptr)
-        event->acceptProposedAction();
-}
-
-void ProofStation::dropEvent(QDropEvent* event) {
-    const auto urls = event->mimeData()->urls();
-    QStringList paths;
-    for (const QUrl& url : urls)
-        if (url.isLocalFile())
-            paths << url.toLocalFile();
-    if (!paths.isEmpty())
-        flow_.read_files(paths);
-    else
-        workbench_.say(tr("Drop photographs that are files on this machine."), State::warn);
 }
 
 } // namespace finch::app

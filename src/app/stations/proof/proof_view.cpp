@@ -30,17 +30,6 @@ AxisText axis_text(const SheetAxis& axis) {
     return out;
 }
 
-QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
-    const auto part = [&](Knob k) {
-        const KnobTraits& t = traits(k);
-        return screen_number(t.get(r) * t.screen_factor, 4) + u" "_s + from_utf8(t.screen_unit);
-    };
-    QStringList parts;
-    for (const Knob k : varied_knobs(sheet))
-        parts << part(k);
-    return parts.join(u", "_s);
-}
-
 /// What sets a cell of a ladder or a lot check apart: its offset or its dose.
 QString cell_label(const ProofSheet& sheet, std::size_t cell) {
     if ((!sheet.ladder && !sheet.lot) || !sheet.holds(cell))
@@ -53,17 +42,6 @@ QString cell_label(const ProofSheet& sheet, std::size_t cell) {
             : v < 0 ? u"\u2212"_s
                     : QString()) +
            QString::number(std::abs(v), 'f', digits) + (sheet.ladder ? QString() : u" %"_s);
-}
-
-/// "speed × pitch", or that every cell has its own setting.
-QString axes_words(const ProofSheet& sheet) {
-    return sheet.paired           ? QObject::tr("%1 pairs").arg(sheet.own.size() / 2)
-           : sheet.ladder         ? QObject::tr("focus ladder")
-           : sheet.lot            ? QObject::tr("lot check")
-           : sheet.on_old_plate() ? QObject::tr("on sheet %1").arg(sheet.plate_number(), 2, 10, QChar(u'0'))
-           : sheet.free()
-               ? QObject::tr("free cells")
-               : from_utf8(traits(sheet.across.knob).brief) + u" × "_s + from_utf8(traits(sheet.down.knob).brief);
 }
 
 QString derived(const Workbench& w, Knob knob) {
@@ -117,38 +95,6 @@ std::pair<QString, double> effect_step(Knob knob, double value) {
             value + *t.probe};
 }
 
-Expected<Prediction> quick(const Workbench& w, const Recipe& r) {
-    const ViewingAngles normal{{0, 0, 0}, 1};
-    return predict(w.scene(), r, w.draft().fill, normal);
-}
-
-/// The look that is predicted for a cell, if there is one.
-std::optional<Lab> marked(const Scene& scene, const Recipe& recipe, const CellForecast& f) {
-    if (!f.prediction || f.fate != CellFate::marks)
-        return std::nullopt;
-    if (f.prediction->film_seen())
-        return f.prediction->lab();
-    const Appearance look = appearance(scene, recipe, *f.prediction);
-    return look.known ? std::optional(look.lab) : std::nullopt;
-}
-
-QString hope_text(double de, double spread) {
-    return QObject::tr("hope %1 ± %2").arg(QString::number(de, 'f', 1), QString::number(spread, 'f', 1));
-}
-
-/// The sheet that would follow the newest one, if that is shown and read.
-std::optional<NextSheet> proposed(const Workbench& w) {
-    const Draft& d = w.draft();
-    const Round* r = w.round();
-    if (r == nullptr || !r->reading || r->sheet.number != w.rounds().back().sheet.number)
-        return std::nullopt;
-    const auto ranked = rank(*r->reading, d.target, w.forecast());
-    if (ranked.empty() || r->sheet.free()) // free cells are designed when they are asked for
-        return std::nullopt;
-    auto next = next_sheet(r->sheet, *r->reading, d.target, middle_cell(*r->reading, d.cell, ranked), w.scene());
-    return next ? std::optional(std::move(*next)) : std::nullopt;
-}
-
 /// What the other rounds left on the frame.
 void add_other_rounds(const Workbench& w, const ProofSheet& shown, SheetView& v) {
     for (const Round& r : w.rounds()) {
@@ -167,8 +113,30 @@ void add_other_rounds(const Workbench& w, const ProofSheet& shown, SheetView& v)
 
 } // namespace
 
-std::optional<Lab> cell_look(const Workbench& w, const ProofSheet& sheet, const CellForecast& f) {
-    return marked(w.scene(), sheet.base, f);
+Expected<Prediction> quick_prediction(const Workbench& w, const Recipe& r) {
+    const ViewingAngles normal{{0, 0, 0}, 1};
+    return predict(w.scene(), r, w.draft().fill, normal);
+}
+
+std::optional<Lab> cell_look(const Scene& scene, const Recipe& recipe, const CellForecast& f) {
+    if (!f.prediction || f.fate != CellFate::marks)
+        return std::nullopt;
+    if (f.prediction->film_seen())
+        return f.prediction->lab();
+    const Appearance look = appearance(scene, recipe, *f.prediction);
+    return look.known ? std::optional(look.lab) : std::nullopt;
+}
+
+QString cell_settings(const ProofSheet& sheet, const Recipe& r) {
+    const auto part = [&](Knob k) {
+        const KnobTraits& t = traits(k);
+        return screen_number(t.get(r) * t.screen_factor, 4) + u" "_s +
+               from_utf8(t.screen_unit.empty() ? t.brief : t.screen_unit);
+    };
+    QStringList parts;
+    for (const Knob k : varied_knobs(sheet))
+        parts << part(k);
+    return parts.join(u", "_s);
 }
 
 SheetView sheet_view(const Workbench& w, const std::vector<RankedCell>& ranking, LevelKind lines) {
@@ -205,20 +173,23 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.down_name = down.name;
     v.down_unit = down.unit;
     v.down_values = down.values;
-    v.read = reading.has_value();
+    v.read = reading.has_value() && reading->photos > 0;
     const Target& target = w.draft().target;
+    const bool depths = wants_depths(w.draft(), sheet);
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         SheetView::Cell c;
         const CellForecast& f = forecast.cells.at(i);
         c.name = QString::fromStdString(cell_name(sheet, i));
         c.fate = f.fate;
         c.left_out = i < sheet.left_out.size() && sheet.left_out[i];
-        c.predicted = marked(scene, sheet.base, f);
+        c.predicted = cell_look(scene, sheet.base, f);
         if (c.predicted)
             c.predicted_de = distance(target, *c.predicted);
         if (f.prediction && f.prediction->effect != Effect::not_modelled)
-            c.risk =
-                1 - (traits(sheet.base.process).lasting_colour ? f.prediction->shares.film() : f.prediction->share());
+            // A depth is not spoiled by the look of its floor.
+            c.risk = depths ? 0
+                            : 1 - (traits(sheet.base.process).lasting_colour ? f.prediction->shares.film()
+                                                                             : f.prediction->share());
         c.label = cell_label(sheet, i);
         c.tip = c.name + u": "_s + cell_settings(sheet, cell_recipe(sheet, i));
         if (c.predicted)
@@ -226,7 +197,18 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
                 QObject::tr(", predicted %1 (%2)").arg(from_utf8(colour_name(*c.predicted)), lab_text(*c.predicted));
         if (f.prediction && c.risk >= 0.05)
             c.tip += u"; "_s + QString::fromStdString(told_words(f.prediction->shares));
-        if (reading) {
+        if (depths) {
+            c.depth = DepthMark{target.depth->um, target.depth->within_um, {}, {}};
+            if (f.prediction && f.prediction->removal)
+                c.depth->predicted = f.prediction->depth_um();
+            if (reading)
+                c.depth->measured = reading->cells.at(i).depth_um;
+            if (c.depth->predicted)
+                c.tip += QObject::tr(", predicted %1 deep").arg(um_text(*c.depth->predicted));
+            if (c.depth->measured)
+                c.tip += QObject::tr(", measured %1").arg(um_text(*c.depth->measured));
+        }
+        if (v.read) {
             const CellReading& r = reading->cells.at(i);
             c.hidden = r.state == CellState::hidden;
             if (r.state == CellState::read) {
@@ -283,7 +265,7 @@ std::vector<KnobView> knob_views(const Workbench& w) {
         v.change = step;
         v.delta_l = std::nan("");
         v.effect = QObject::tr("no change");
-        const auto then = quick(w, with_knob(recipe, knob, value));
+        const auto then = quick_prediction(w, with_knob(recipe, knob, value));
         if (!now || !then)
             v.effect = QObject::tr("beyond limits");
         else if (then->effect != now->effect && !now->film_seen())
@@ -315,7 +297,9 @@ std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workb
     const Recipe& recipe = w.draft().recipe;
     const Target& target = w.draft().target;
     const auto keeps = [&](Knob knob, double v) {
-        const auto p = quick(w, with_knob(recipe, knob, v));
+        const auto p = quick_prediction(w, with_knob(recipe, knob, v));
+        if (target.depth)
+            return p && p->removal && std::abs(p->depth_um() - target.depth->um) <= target.depth->within_um;
         return p && p->mark.look.valid && distance(target, p->lab()) <= target.accept_de;
     };
     for (const Knob knob : all_knobs) {
@@ -339,160 +323,6 @@ std::vector<std::optional<std::pair<double, double>>> keeping_ranges(const Workb
         };
         out.emplace_back(std::pair{walk(-1), walk(1)});
     }
-    return out;
-}
-
-std::vector<RoundView> round_views(const Workbench& w) {
-    std::vector<RoundView> out;
-    const Draft& d = w.draft();
-    for (std::size_t i = 0; i < w.rounds().size(); ++i) {
-        const Round& r = w.rounds()[i];
-        RoundView v;
-        v.number = r.sheet.number;
-        v.title = QObject::tr("Sheet %1").arg(r.sheet.number, 2, 10, QChar(u'0'));
-        v.current = r.sheet.number == d.shown_sheet;
-        v.measured = r.reading.has_value();
-        v.note = v.current    ? QObject::tr("shown")
-                 : v.measured ? QObject::tr("measured")
-                 : r.burned   ? QObject::tr("burned")
-                              : QObject::tr("planned");
-        v.axes = axes_words(r.sheet);
-        const auto burned = r.sheet.cells() - static_cast<std::size_t>(
-                                                  std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
-        v.cost = QObject::tr("%1 cells").arg(burned);
-        v.columns = r.sheet.columns();
-        v.rows = r.sheet.rows();
-        v.colours.resize(r.sheet.cells());
-        const Target& target = d.target;
-        double best = 1e9;
-        if (r.reading) {
-            for (std::size_t c = 0; c < r.sheet.cells(); ++c)
-                if (r.reading->cells[c].state == CellState::read) {
-                    v.colours[c] = r.reading->cells[c].lab;
-                    if (!r.reading->cells[c].spoiled)
-                        best = std::min(best, distance(target, r.reading->cells[c].lab));
-                }
-            v.best = r.sheet.asks() ? QObject::tr("answered")
-                     : best < 1e8   ? QObject::tr("best ΔE₀₀ %1").arg(QString::number(best, 'f', 1))
-                                    : QString();
-        } else {
-            const OwnScene then = w.scene_of(r, r.before);
-            const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, then.scene());
-            v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
-            for (std::size_t c = 0; c < r.sheet.cells(); ++c)
-                v.colours[c] = marked(then.scene(), r.sheet.base, f.cells[c]);
-            if (r.hoped_de)
-                v.best = hope_text(*r.hoped_de, r.hoped_spread);
-        }
-        if (i + 1 < w.rounds().size())
-            v.reason = QString::fromStdString(w.rounds()[i + 1].reason);
-        out.push_back(std::move(v));
-    }
-    if (const auto next = proposed(w)) {
-        out.back().reason = QString::fromStdString(next->reason);
-        RoundView v;
-        v.title = QObject::tr("Sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
-        v.note = QObject::tr("proposed");
-        v.proposed = true;
-        v.axes = out.back().axes;
-        v.cost = QObject::tr("%1 cells").arg(next->request.across.count * next->request.down.count);
-        if (next->hoped_de)
-            v.best = hope_text(*next->hoped_de, next->hoped_spread);
-        out.push_back(std::move(v));
-    } else if (const Round* r = w.round(); r != nullptr && r->sheet.free() && !r->sheet.asks() && r->reading &&
-                                           r->sheet.number == w.rounds().back().sheet.number) {
-        // What it promises is worked out when it is asked for.
-        out.back().reason = QObject::tr("Next: cells designed from all that was read here.");
-        RoundView v;
-        v.title = QObject::tr("Sheet %1").arg(w.next_sheet(), 2, 10, QChar(u'0'));
-        v.note = QObject::tr("proposed");
-        v.proposed = true;
-        v.axes = QObject::tr("free cells");
-        v.cost = QObject::tr("6 cells at most");
-        out.push_back(std::move(v));
-    }
-    return out;
-}
-
-std::optional<CellDetail> cell_detail(const Workbench& w) {
-    const Draft& d = w.draft();
-    const Round* r = w.round();
-    if (r == nullptr || !d.cell)
-        return std::nullopt;
-    CellDetail out;
-    const std::size_t cell = *d.cell;
-    const Recipe recipe = cell_recipe(r->sheet, cell);
-    out.sheet = r->sheet.number;
-    out.cell = cell;
-    out.title = QObject::tr("Cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell)));
-    out.target = d.target.lab;
-    out.target_note = QString::fromStdString(d.target.name);
-    const CellForecast& before = w.first_forecast().cells.at(cell);
-    out.settings = cell_settings(r->sheet, recipe);
-    if (before.prediction) {
-        out.settings +=
-            QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
-        out.predicted_note = screen_number(before.prediction->oxide_nm(), 2) + u" nm"_s;
-    }
-    const OwnScene then = w.scene_of(*r, r->before);
-    out.predicted = marked(then.scene(), recipe, before);
-    if (!r->reading) {
-        out.sentences << QObject::tr("<b>Not measured yet.</b> The colour rests on %1.")
-                             .arg(QString::fromStdString(rests_on_words(r->before)));
-        return out;
-    }
-    const CellReading& reading = r->reading->cells.at(cell);
-    out.takes_depth = !traits(r->sheet.base.process).lasting_colour && reading.state != CellState::left_out;
-    if (reading.depth_um)
-        out.depth = screen_number(*reading.depth_um, 4) + u" ± "_s + screen_number(reading.depth_within_um, 2);
-    if (out.takes_depth && before.prediction && before.prediction->removal)
-        out.sentences << QObject::tr("Predicted <b>%1 µm</b> deep%2.")
-                             .arg(screen_number(before.prediction->depth_um(), 2),
-                                  reading.depth_um ? QObject::tr(", measured <b>%1 µm</b>").arg(out.depth) : QString());
-    if (reading.state != CellState::read) {
-        out.sentences << (reading.state == CellState::hidden
-                              ? QObject::tr("<b>Hidden by glare or shadow.</b> Turn the lamp or the sheet, or step "
-                                            "aside, and take the photograph again.")
-                              : QObject::tr("<b>Left out.</b> It would burn or show nothing."));
-        return out;
-    }
-    out.measured = reading.lab;
-    out.spoiled = reading.spoiled;
-    if (reading.spoiled) {
-        out.sentences << QObject::tr("<b>Spoiled</b>: molten, torn or flaked. It never wins, and the next cells keep "
-                                     "away from where this bench spoils metal.");
-        return out;
-    }
-    if (before.prediction && before.prediction->mark.look.valid)
-        out.measured_note =
-            screen_number(thickness_from_colour(*w.scene_of(*r).metal, reading.lab, before.prediction->mark.look.haze,
-                                                before.prediction->oxide_nm() * r->agreement.thickness_ratio),
-                          2) +
-            u" nm"_s;
-    if (r->agreement.cells > 0) {
-        const double percent = 100 * (r->agreement.thickness_ratio - 1);
-        const Evidence e = w.ledger().evidence(evidence_key(r->setup));
-        const QString lot = r->setup.stock.lot.empty()
-                                ? QObject::tr("this stock")
-                                : QObject::tr("lot %1").arg(QString::fromStdString(r->setup.stock.lot));
-        out.sentences
-            << (std::abs(percent) < 1
-                    ? QObject::tr("<b>The film grew as predicted</b>, within 1 %.")
-                    : QObject::tr("<b>The film grew %1 % %2 than predicted</b>, over all %3 cells that show a colour.")
-                          .arg(screen_number(std::abs(percent), 2),
-                               percent < 0 ? QObject::tr("thinner") : QObject::tr("thicker"))
-                          .arg(r->agreement.cells));
-        out.sentences
-            << QObject::tr(
-                   "Learned for %1: growth factor <b>%2 ± %3</b>. Prediction and photograph differed by %4, now by %5.")
-                   .arg(lot, screen_number(e.growth_gain, 2), screen_number(e.growth_gain * e.growth_fit_ln, 1),
-                        screen_number(r->agreement.before_de, 2), screen_number(r->agreement.after_de, 2));
-    }
-    const auto slower = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) / 1.2));
-    const auto faster = quick(w, with_knob(recipe, Knob::scan_speed, knob_value(recipe, Knob::scan_speed) * 1.2));
-    if (slower && faster && slower->mark.look.valid && faster->mark.look.valid)
-        out.sentences << QObject::tr("<b>A fifth slower</b> turns it %1, <b>a fifth faster</b> %2.")
-                             .arg(from_utf8(colour_name(slower->lab())), from_utf8(colour_name(faster->lab())));
     return out;
 }
 

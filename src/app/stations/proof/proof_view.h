@@ -17,8 +17,11 @@ namespace finch::app {
                                    LevelKind lines);
 
 /// The look that is predicted for a cell of a sheet; nothing where there is none.
-[[nodiscard]] std::optional<Lab> cell_look(const Workbench& workbench, const ProofSheet& sheet,
-                                           const CellForecast& forecast);
+[[nodiscard]] std::optional<Lab> cell_look(const Scene& scene, const Recipe& recipe, const CellForecast& forecast);
+/// The knobs that vary over a sheet, as they are set in a recipe.
+[[nodiscard]] QString cell_settings(const ProofSheet& sheet, const Recipe& recipe);
+/// A prediction of the work at hand with another recipe, seen from straight above.
+[[nodiscard]] Expected<Prediction> quick_prediction(const Workbench& workbench, const Recipe& recipe);
 
 /// One row per knob: limits, derived quantity and the local effect of a small step.
 [[nodiscard]] std::vector<KnobView> knob_views(const Workbench& workbench);
@@ -46,6 +49,7 @@ struct CellDetail {
     QString title, settings;
     std::optional<Lab> predicted, measured;
     Lab target;
+    std::optional<DepthMark> mark; ///< where a depth is wanted: instead of the looks
     QString predicted_note, measured_note, target_note;
     QStringList sentences;
     bool spoiled = false;

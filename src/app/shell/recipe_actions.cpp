@@ -1,0 +1,94 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/main_window.h"
+
+#include "app/stations/aim/aim_station.h"
+#include "app/stations/proof/proof_station.h"
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+/// Everything that is done with a recipe: borrowed, carried, planned, burned, read, measured, kept.
+void MainWindow::make_recipe_actions() {
+    Workbench& w = workbench_;
+    ProofFlow& flow = flow_;
+    const QString station = tr("Station"), recipe = tr("Recipe");
+    add(u"recipe.heat"_s, tr("More or less heat…"), tr("Which knob to turn, with its price"), QKeySequence(u"Ctrl+H"_s),
+        recipe, [this] { proof_->tune().show_heat(); });
+    add(u"recipe.borrow"_s, tr("Borrow a recipe…"), tr("Paste or import someone else's settings and rescale them"),
+        QKeySequence(u"Ctrl+Shift+B"_s), recipe, [this] { borrow(); });
+    add(u"recipe.carry"_s, tr("Carry to another bench…"), tr("What this recipe becomes on another bench"),
+        QKeySequence(u"Ctrl+Shift+T"_s), recipe, [this] { carry(); });
+    add(u"bench.confirm_focus"_s, tr("Confirm focus"), tr("Say that the surface is in focus now"),
+        QKeySequence(u"Ctrl+Shift+F"_s), station, [&w] { w.confirm_focus(); });
+    add(u"proof.suggest"_s, tr("Suggest a sheet for the target"),
+        tr("Set recipe and ranges so that the model expects the target"), QKeySequence(u"Ctrl+G"_s), recipe,
+        [&w, &flow] { flow.suggest_opening(w.draft().request.across.knob, w.draft().request.down.knob); });
+    add(u"proof.design"_s, tr("Design cells for the target"),
+        tr("Give each cell a setting of its own, from all that was read on this bench and lot"),
+        QKeySequence(u"Ctrl+D"_s), recipe, [this, &flow] {
+            show_station(StationId::proof);
+            flow.design();
+        });
+    add(u"proof.design_fresh"_s, tr("Design cells for a fresh piece"),
+        tr("The same, on a frame of its own instead of the bare places of the one on the bench"),
+        QKeySequence(u"Ctrl+Shift+D"_s), recipe, [this, &flow] {
+            show_station(StationId::proof);
+            flow.design(true);
+        });
+    add(u"proof.compare"_s, tr("Compare two recipes…"),
+        tr("Burn them in pairs, in an order of chance, and learn whether the difference matters"),
+        QKeySequence(u"Ctrl+Shift+P"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_compare();
+        });
+    add(u"proof.ladder"_s, tr("Focus ladder…"),
+        tr("Burn the recipe at many focus offsets, and learn where the focus is, how level, and how far it holds"),
+        QKeySequence(u"Ctrl+Shift+L"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->show_page(ProofStation::Page::focus);
+            proof_->focus().ask_ladder();
+        });
+    add(u"proof.lot"_s, tr("Check a lot…"),
+        tr("Five cells of the recipe with less and more dose: does this lot do what another did?"),
+        QKeySequence(u"Ctrl+Shift+K"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_lot_check();
+        });
+    add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
+        recipe, [this] {
+            show_station(StationId::proof);
+            proof_->plan();
+        });
+    add(u"proof.burn"_s, tr("Burn the sheet"), tr("Burn the shown sheet on the stand-in"), QKeySequence(u"Ctrl+B"_s),
+        recipe, [&flow] { flow.burn(); });
+    add(u"proof.cancel"_s, tr("Cancel what is under way"), tr("Stop burning, photographing, reading or exporting"),
+        QKeySequence(u"Ctrl+."_s), recipe, [this] {
+            flow_.cancel();
+            shop_.exchange().cancel();
+        });
+    add(u"proof.photograph"_s, tr("Photograph the sheet"), tr("Let the stand-in's camera take another photograph"), {},
+        recipe, [&flow] { flow.photograph(); });
+    add(u"proof.read"_s, tr("Read photographs…"),
+        tr("Read one or more photographs of the shown sheet; turn the sheet between them"), QKeySequence(u"Ctrl+O"_s),
+        recipe, [this] { proof_->ask_photo_file(); });
+    add(u"proof.spoiled"_s, tr("Cell is spoiled, or is not"),
+        tr("The chosen cell is molten, torn or flaked: it never wins, and teaches where this bench spoils metal"),
+        QKeySequence(u"Ctrl+J"_s), recipe, [this] { proof_->toggle_spoiled(); });
+    add(u"proof.depths"_s, tr("Measure depths…"),
+        tr("Type, paste or import how deep the cells are, or ask the gauge of the bench"),
+        QKeySequence(u"Ctrl+Shift+G"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_depths();
+        });
+    add(u"proof.camera"_s, tr("Set the camera's colours right…"),
+        tr("Use the correction of a camera that was fitted to known colours"), {}, recipe,
+        [this] { proof_->ask_camera(); });
+    add(u"proof.next"_s, tr("Plan the next sheet"), tr("A narrower sheet round the chosen cell"),
+        QKeySequence(u"Ctrl+N"_s), recipe, [&flow] { flow.plan_next(); });
+    add(u"recipe.save"_s, tr("Save the recipe…"), tr("Write the recipe with its evidence into the logbook"),
+        QKeySequence::Save, recipe, [this] { proof_->ask_save_recipe(); });
+}
+
+} // namespace finch::app

@@ -1,0 +1,156 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "search/depth_cells.h"
+
+#include "recipe/predict.h"
+#include "search/draws.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace finch {
+namespace {
+
+constexpr double cell_to_cell = 0.04; // of ln depth: what one bench does twice
+constexpr double reach = 2.2;         // standard deviations that the trials span
+constexpr double step_ln = 0.04;
+constexpr std::size_t depth_worlds = 400;
+// Deep cells take minutes, and the next round is sure to know more: a cell must pay more than one of a film's.
+constexpr double depth_pays = 0.08, depth_per_minute = 0.03;
+
+double round_to_three_digits(double v) {
+    const double digit = std::pow(10, std::floor(std::log10(v)) - 2);
+    return std::round(v / digit) * digit;
+}
+
+/// Recipes by depth: asks the model, and knows where it refuses.
+class Deepener {
+public:
+    Deepener(const Scene& scene, Recipe base, const Fill& fill) : scene_(scene), base_(std::move(base)), fill_(fill) {}
+
+    [[nodiscard]] std::optional<DepthTrial> at(int passes, double speed_factor) const {
+        Recipe r = base_;
+        r.setting.passes = passes;
+        const KnobLimits speeds = knob_limits(scene_.bench, Knob::scan_speed);
+        if (speed_factor != 1)
+            r = with_knob(r, Knob::scan_speed,
+                          std::clamp(round_to_three_digits(knob_value(r, Knob::scan_speed) * speed_factor), speeds.low,
+                                     speeds.high));
+        const auto p = predict(scene_, r, fill_, unseen);
+        if (!p || !p->removal || !(p->depth_um() > 0))
+            return std::nullopt;
+        const double sd = p->removal->spread_ln;
+        if (p->burn_index > 1 || p->depth_um() * std::exp(sd) > in_micrometres(scene_.stock.thickness))
+            return std::nullopt;
+        return DepthTrial{r, p->depth_um(), sd, p->mark.pattern.time_s};
+    }
+    /// Nearest to a depth by passes alone, then by speed where a pass is too coarse a step.
+    [[nodiscard]] std::optional<DepthTrial> near(double um) const {
+        int low = 1, high = 2;
+        std::optional<DepthTrial> best = at(1, 1);
+        if (!best)
+            return std::nullopt;
+        const auto off = [&](const DepthTrial& t) { return std::abs(std::log(t.um / um)); };
+        const auto keep = [&](const std::optional<DepthTrial>& t) {
+            if (t && off(*t) < off(*best))
+                best = t;
+        };
+        std::optional<DepthTrial> above = best;
+        while (above && above->um < um && high < most_passes) {
+            low = high / 2;
+            above = at(high, 1);
+            keep(above);
+            high *= 2;
+        }
+        for (high = std::min(high, most_passes); high - low > 1;) {
+            const int middle = low + (high - low) / 2;
+            const auto t = at(middle, 1);
+            keep(t);
+            (t && t->um < um ? low : high) = middle;
+        }
+        if (constexpr double close = 0.02; off(*best) > close) {
+            // Depth goes about inversely with speed; two steps are near enough for a cell.
+            double factor = 1;
+            const int passes = best->recipe.setting.passes;
+            for (int i = 0; i < 2; ++i) {
+                const auto t = at(passes, factor = std::clamp(factor * best->um / um, 0.5, 2.0));
+                if (!t)
+                    break;
+                keep(t);
+            }
+        }
+        return best;
+    }
+
+private:
+    const Scene& scene_;
+    Recipe base_;
+    Fill fill_;
+};
+
+} // namespace
+
+std::vector<DepthTrial> depth_trials(const Scene& scene, const Recipe& base, const Fill& fill,
+                                     const WantedDepth& wanted) {
+    const Deepener deepener(scene, base, fill);
+    std::vector<DepthTrial> out;
+    const auto middle = deepener.near(wanted.um);
+    if (!middle)
+        return out;
+    const int steps = static_cast<int>(std::ceil(reach * middle->spread_ln / step_ln));
+    for (int i = -steps; i <= steps; ++i)
+        if (auto t = deepener.near(wanted.um * std::exp(step_ln * i));
+            t && std::ranges::none_of(out, [&](const DepthTrial& o) { return o.recipe == t->recipe; }))
+            out.push_back(std::move(*t));
+    std::ranges::sort(out, {}, &DepthTrial::um);
+    return out;
+}
+
+NextCells next_depth_cells(const WantedDepth& wanted, std::span<const DepthTrial> trials, const CellBudget& budget,
+                           std::uint64_t seed) {
+    NextCells out;
+    out.risk = 0;
+    if (trials.empty())
+        return out;
+    Draws draws(seed);
+    std::vector<std::vector<double>> value;
+    std::vector<std::vector<bool>> met;
+    for (std::size_t w = 0; w < depth_worlds; ++w) {
+        const double bench = draws.normal();
+        std::vector<double> v;
+        std::vector<bool> m;
+        for (const DepthTrial& t : trials) {
+            const double own = std::min(cell_to_cell, 0.5 * t.spread_ln);
+            const double common = std::sqrt(t.spread_ln * t.spread_ln - own * own);
+            const double um = t.um * std::exp(common * bench + own * draws.normal());
+            const double miss = std::abs(um - wanted.um), near = met_within * wanted.within_um;
+            m.push_back(miss < near);
+            v.push_back(miss < near ? 1 : 0.1 / (1 + std::pow((miss - near) / wanted.within_um, 2)));
+        }
+        value.push_back(std::move(v));
+        met.push_back(std::move(m));
+    }
+    std::vector<double> cost;
+    for (const DepthTrial& t : trials)
+        cost.push_back(depth_per_minute * t.seconds / 60);
+    for (const std::size_t k : greedy_cover(value, cost, budget.most, depth_pays))
+        if (out.seconds + trials[k].seconds <= budget.seconds) {
+            out.cells.push_back(k);
+            out.seconds += trials[k].seconds;
+        }
+    std::size_t reached = 0;
+    for (const std::vector<bool>& world : met)
+        reached += std::ranges::any_of(out.cells, [&](std::size_t k) { return world[k]; }) ? 1U : 0U;
+    out.promise = static_cast<double>(reached) / depth_worlds;
+    out.for_goal = out.cells.size();
+    return out;
+}
+
+double depth_belief(const WantedDepth& wanted, double um, double within_um) {
+    const double sd = std::max(within_um / 1.645, 1e-6);
+    const auto below = [&](double x) { return 0.5 * std::erfc((um - x) / (sd * std::numbers::sqrt2)); };
+    return below(wanted.um + wanted.within_um) - below(wanted.um - wanted.within_um);
+}
+
+} // namespace finch
