@@ -107,6 +107,8 @@ struct SearchOptions {
 };
 /// A `finch-sheet` of free cells for a target, with what it promises and why.
 [[nodiscard]] Expected<nlohmann::json> proof_suggest(const Context& context, const SearchOptions& options);
+/// `finch-openings`: every way to begin with cells, time, plate and promise.
+[[nodiscard]] Expected<nlohmann::json> proof_openings(const Context& context, const SearchOptions& options);
 
 /// A sheet that answers one question: planned, or judged by its reading.
 struct QuestionOptions {

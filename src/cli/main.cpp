@@ -58,6 +58,27 @@ void add_question(CLI::App& app, cli::QuestionOptions& o) {
     app.add_option("--reading", o.reading, "Its reading");
 }
 
+void add_target(CLI::App& app, Options& o) {
+    app.add_option("--recipe", o.search.recipe, "Recipe to begin from, or -")->capture_default_str();
+    app.add_option("--target", o.search.target, "A named colour, or dark")->capture_default_str();
+    app.add_option("--lab", o.search.lab, "L* a* b* instead of a name")->expected(3);
+    app.add_option("--depth", o.search.depth, "A depth instead of a colour: \"120 um +- 10\"");
+    app.add_flag("--darker-is-better", o.search.dark, "With --lab: what is darker is as good");
+    app.add_option("--within", o.search.within, "Accepted CIEDE2000, or L* above a darkness")
+        ->capture_default_str()
+        ->check(CLI::Range(0.5, 20.0));
+    app.add_option("--cells", o.search.cells, "At most so many cells")->capture_default_str()->check(CLI::Range(1, 60));
+    app.add_option("--minutes", o.search.minutes, "At most so long")
+        ->capture_default_str()
+        ->check(CLI::Range(0.01, 1000.0));
+    app.add_option("--risk", o.search.risk, "Highest chance of damage of a cell, 0 to 1")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, 1.0));
+    app.add_option("--number", o.search.number, "Number of the sheet")
+        ->capture_default_str()
+        ->check(CLI::Range(0, highest_sheet_number));
+}
+
 void add_search(CLI::App& app, Options& o) {
     add_scene(app, o.search);
     app.add_option("--sheet", o.search.sheets, "A sheet that was burned before; with its --reading, oldest first");
@@ -196,32 +217,19 @@ const std::vector<Verb>& verbs() {
         {"proof", "suggest", "The first or next cells for a target, with what they promise",
          [](CLI::App& app, Options& o) {
              add_search(app, o);
-             app.add_option("--recipe", o.search.recipe, "Recipe to begin from, or -")->capture_default_str();
-             app.add_option("--target", o.search.target, "A named colour, or dark")->capture_default_str();
-             app.add_option("--lab", o.search.lab, "L* a* b* instead of a name")->expected(3);
-             app.add_option("--depth", o.search.depth, "A depth instead of a colour: \"120 um +- 10\"");
-             app.add_flag("--darker-is-better", o.search.dark, "With --lab: what is darker is as good");
-             app.add_option("--within", o.search.within, "Accepted CIEDE2000, or L* above a darkness")
-                 ->capture_default_str()
-                 ->check(CLI::Range(0.5, 20.0));
-             app.add_option("--cells", o.search.cells, "At most so many cells")
-                 ->capture_default_str()
-                 ->check(CLI::Range(1, 60));
-             app.add_option("--minutes", o.search.minutes, "At most so long")
-                 ->capture_default_str()
-                 ->check(CLI::Range(0.01, 1000.0));
-             app.add_option("--risk", o.search.risk, "Highest chance of damage of a cell, 0 to 1")
-                 ->capture_default_str()
-                 ->check(CLI::Range(0.0, 1.0));
-             app.add_option("--number", o.search.number, "Number of the sheet")
-                 ->capture_default_str()
-                 ->check(CLI::Range(0, highest_sheet_number));
+             add_target(app, o);
              app.add_option("--aim", o.search.aim, "What the sheet is for");
              app.add_flag("--frame", o.search.frame,
                           "One frame filled in rounds: room for more at first, then the bare places of the last sheet");
              app.add_option("--svg", o.search.svg, "Also write the sheet as SVG with layers");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_suggest(c, o.search); }},
+        {"proof", "openings", "Ways to begin for a target, with cells, time, plate and promise of each",
+         [](CLI::App& app, Options& o) {
+             add_search(app, o);
+             add_target(app, o);
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_openings(c, o.search); }},
         {"proof", "compare", "Two recipes in pairs; with --sheet and --reading, whether the difference matters",
          [](CLI::App& app, Options& o) {
              add_scene(app, o.compare);

@@ -11,6 +11,7 @@
 #include "proof/designed_sheet.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
+#include "proof/opening_plans.h"
 #include "proof/palette.h"
 #include "vision/fiducials.h"
 
@@ -90,8 +91,22 @@ Expected<Target> target_by_name(const std::string& name) {
     return *target;
 }
 
-Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
-    const auto loaded = load_scene(context, o.bench, o.stock);
+namespace {
+
+/// What a search begins with: the scene, the target, the request and all that was measured before.
+struct Begun {
+    OwnScene own;
+    Target target;
+    SheetRequest request;
+    std::vector<Observation> seen;
+    /// Films are searched with their posterior; depths with what predict() learned of them.
+    [[nodiscard]] Scene scene() const {
+        const Scene plain = own.scene();
+        return target.depth ? plain.knowing(learn(plain.materials, seen)) : plain;
+    }
+};
+Expected<Begun> begin(const Context& context, const SearchOptions& o) {
+    auto loaded = load_scene(context, o.bench, o.stock);
     if (!loaded)
         return tl::unexpected(loaded.error());
     const auto text = read_input(context, o.recipe);
@@ -99,20 +114,40 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
     const auto target = recipe ? target_of(o) : tl::unexpected(recipe.error());
     if (!target)
         return tl::unexpected(target.error());
-    const auto seen = seen_before(context, o, loaded->setup);
+    auto seen = seen_before(context, o, loaded->setup);
     if (!seen)
         return tl::unexpected(seen.error());
     SheetRequest request;
     request.number = o.number;
     request.aim = o.aim.empty() ? target->name : o.aim;
     request.base = *recipe;
-    // Films are searched with their posterior; depths with what predict() learned of them.
-    const Scene scene = target->depth ? loaded->scene().knowing(learn(*context.materials, *seen)) : loaded->scene();
-    auto designed = design_next(scene, loaded->setup, *target, request, *seen, {o.cells, o.minutes, o.risk}, threads());
+    return Begun{std::move(*loaded), *target, request, std::move(*seen)};
+}
+
+} // namespace
+
+Expected<json> proof_openings(const Context& context, const SearchOptions& o) {
+    const auto begun = begin(context, o);
+    if (!begun)
+        return tl::unexpected(begun.error());
+    const auto plans = opening_plans(begun->scene(), begun->own.setup, begun->target, begun->request, begun->seen,
+                                     {o.cells, o.minutes, o.risk}, threads());
+    if (!plans)
+        return tl::unexpected(plans.error());
+    return to_json(*plans, begun->target);
+}
+
+Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
+    const auto begun = begin(context, o);
+    if (!begun)
+        return tl::unexpected(begun.error());
+    const Target& target = begun->target;
+    auto designed = design_next(begun->scene(), begun->own.setup, target, begun->request, begun->seen,
+                                {o.cells, o.minutes, o.risk}, threads());
     if (!designed)
         return tl::unexpected(designed.error());
     if (o.frame) {
-        auto framed = o.sheets.empty() ? with_frame(designed->sheet, loaded->setup.bench)
+        auto framed = o.sheets.empty() ? with_frame(designed->sheet, begun->own.setup.bench)
                                        : next_round(context, o, designed->sheet);
         if (!framed)
             return tl::unexpected(framed.error());
@@ -123,7 +158,7 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
                                             sheet_svg(designed->sheet, fiducial_modules(layout(designed->sheet))));
             !written)
             return tl::unexpected(written.error());
-    json search{{"target", to_json(*target)},
+    json search{{"target", to_json(target)},
                 {"for_target", designed->for_target},
                 {"to_learn", designed->to_learn},
                 {"promise", rounded(designed->promise, 1e-3)},

@@ -323,4 +323,9 @@ TEST_CASE("a depth is searched without a window", "[cli]") {
     CHECK(next.out["frame"]["number"] == 1);
     CHECK(run(words("proof suggest --depth") << QStringLiteral("deep"), deep).err["error"]["field"] == "--depth");
     CHECK(run(QStringList(depth), noon).err["error"]["code"] == "search.no_depth");
+    const Run ways = run(words("proof openings --depth") << QStringLiteral("40") << scene, deep);
+    REQUIRE(ways.code == 0);
+    CHECK(ways.out["plans"][0]["plan"] == "designed");
+    CHECK(ways.out["plans"].size() >= 3);
+    CHECK(ways.out["plans"][1]["sheet"]["format"] == "finch-sheet");
 }

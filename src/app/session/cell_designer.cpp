@@ -6,17 +6,22 @@
 
 namespace finch::app {
 
-CellDesigner::CellDesigner(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
-
-void CellDesigner::start(const std::optional<OpenFrame>& frame) {
-    const Draft& d = workbench_.draft();
-    const Knowledge* known = workbench_.ledger().knowledge(evidence_key(d.setup));
+SheetRequest design_request(const Draft& d) {
     SheetRequest request = d.request;
     request.base = d.recipe;
     if (!d.target.depth)
         request.base.process = d.target.darker_is_better ? Process::anneal : Process::colour;
     if (request.aim.empty())
         request.aim = d.target.name;
+    return request;
+}
+
+CellDesigner::CellDesigner(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
+
+void CellDesigner::start(const std::optional<OpenFrame>& frame) {
+    const Draft& d = workbench_.draft();
+    const Knowledge* known = workbench_.ledger().knowledge(evidence_key(d.setup));
+    SheetRequest request = design_request(d);
     DesignLimits limits;
     if (frame) {
         request.cell_width = frame->begun.cell_width;

@@ -8,6 +8,9 @@
 
 namespace finch::app {
 
+/// What a search for the target of the draft begins with.
+[[nodiscard]] SheetRequest design_request(const Draft& draft);
+
 /// Designs the cells of the first or next sheet for the target, in the background, from all that was burned and read on
 /// this bench and lot.
 class CellDesigner final : public QObject {

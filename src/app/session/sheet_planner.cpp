@@ -5,6 +5,7 @@
 #include "app/session/text.h"
 #include "proof/first_sheet.h"
 
+#include <fmt/format.h>
 #include <random>
 
 namespace finch::app {
@@ -130,6 +131,64 @@ void SheetPlanner::plan_cells(const Recipe& base, const std::vector<Setting>& ce
     add({placed(*sheet, false), d.setup, reason, {}, 0, workbench_.evidence()},
         [&](Draft& draft) { draft.recipe.process = Process::colour; });
     workbench_.say(QString::fromStdString(reason));
+}
+
+void SheetPlanner::plan_opening(const OpeningPlan& plan) {
+    ProofSheet sheet = plan.sheet;
+    sheet.number = workbench_.next_sheet();
+    if (sheet.free())
+        sheet = placed(std::move(sheet), false);
+    const std::string reason =
+        plan.key == "designed"
+            ? plan.idea
+            : fmt::format("{}: at least {:.0f} % that one of {} cells meets {}. {}", plan.name,
+                          100 * std::min(plan.promise, 0.99), plan.cells, workbench_.draft().target.name, plan.idea);
+    const Recipe base = sheet.base;
+    const int number = sheet.number;
+    add({std::move(sheet), workbench_.draft().setup, reason, {}, 0, workbench_.evidence()}, [&](Draft& d) {
+        if (!d.target.depth)
+            d.recipe.process = base.process;
+    });
+    workbench_.say(tr("Sheet %1 is planned: %2.").arg(number).arg(q(plan.name)));
+}
+
+/// Changes a sheet that is planned and not burned, at the chosen cell.
+void SheetPlanner::edit_planned(const QString& what, const std::function<void(PlannedSheet&, std::size_t)>& edit) {
+    const Draft& d = workbench_.draft();
+    const Round* r = workbench_.round();
+    if (r == nullptr || !d.cell || *d.cell >= r->sheet.cells() || !r->sheet.holds(*d.cell))
+        return workbench_.say(tr("Choose a cell of the sheet first."), State::warn);
+    if (r->burned)
+        return workbench_.say(tr("This sheet is burned: what lies on the plate is not changed any more."), State::warn);
+    if (r->sheet.asks())
+        return workbench_.say(tr("This sheet asks one question, which its cells belong to."), State::warn);
+    const int number = r->sheet.number;
+    const std::size_t cell = *d.cell;
+    workbench_.change(what.arg(q(cell_name(r->sheet, cell))), {}, [&](Draft& draft) {
+        for (PlannedSheet& p : draft.planned)
+            if (p.sheet.number == number)
+                edit(p, cell);
+    });
+}
+
+void SheetPlanner::set_cell() {
+    const Round* r = workbench_.round();
+    if (r != nullptr && !r->sheet.free())
+        return workbench_.say(
+            tr("The cells of this sheet are told by its two axes. Design cells to set each by itself."), State::warn);
+    for (const Finding& f : workbench_.findings())
+        if (f.severity == Severity::blocking)
+            return workbench_.say(q(f.message + " " + f.remedy), State::fail);
+    const Setting setting = workbench_.draft().recipe.setting;
+    edit_planned(tr("set cell %1"),
+                 [&](PlannedSheet& p, std::size_t cell) { p.sheet.own[cell - p.sheet.first_own()] = setting; });
+}
+
+void SheetPlanner::leave_out_cell() {
+    edit_planned(tr("leave out cell %1"), [](PlannedSheet& p, std::size_t cell) {
+        p.sheet.left_out.resize(p.sheet.cells(), false);
+        p.sheet.left_out[cell] = !p.sheet.left_out[cell];
+    });
 }
 
 bool SheetPlanner::ask(const Recipe& base, const std::string& aim, const Plan& plan, const QString& said) {

@@ -7,6 +7,7 @@
 #include "proof/comparison.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
+#include "proof/opening_plans.h"
 
 namespace finch::app {
 
@@ -26,6 +27,12 @@ public:
     /// Plans free cells of these settings of a recipe, on the frame that lies there or a fresh one.
     void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
                     const std::string& reason);
+    /// One of the ways to begin, as it was compared with the others.
+    void plan_opening(const OpeningPlan& plan);
+    /// Writes the recipe as it is set now into a free cell of a sheet that is not burned yet.
+    void set_cell();
+    /// Leaves the chosen cell of such a sheet out, or takes it in again.
+    void leave_out_cell();
     /// Plans a sheet that asks one question; false, and said why, where it cannot be. Two recipes in pairs:
     bool plan_comparison(const ComparisonRequest& comparison, const std::string& aim);
     /// Marks at many focus offsets, of the recipe set now.
@@ -43,6 +50,7 @@ public:
 
 private:
     void add(const PlannedSheet& planned, const std::function<void(Draft&)>& also = {});
+    void edit_planned(const QString& what, const std::function<void(PlannedSheet&, std::size_t cell)>& edit);
     using Plan = std::function<Expected<ProofSheet>(const SheetRequest& request, const Recipe& labels)>;
     bool ask(const Recipe& base, const std::string& aim, const Plan& plan, const QString& said);
     [[nodiscard]] ProofSheet placed(ProofSheet sheet, bool fresh) const;

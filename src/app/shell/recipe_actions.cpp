@@ -37,6 +37,18 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             flow.design(true);
         });
+    add(u"proof.openings"_s, tr("Ways to begin…"),
+        tr("What each way to begin costs and promises for the target, side by side"), QKeySequence(u"Ctrl+Shift+O"_s),
+        recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_openings();
+        });
+    add(u"proof.set_cell"_s, tr("Put these values into the cell"),
+        tr("Write the recipe as it is set now into the chosen free cell of a sheet that is not burned yet"),
+        QKeySequence(u"Ctrl+Shift+V"_s), recipe, [&flow] { flow.set_cell(); });
+    add(u"proof.leave_out"_s, tr("Leave the cell out, or take it in"),
+        tr("The chosen cell of a planned sheet is not burned"), QKeySequence(u"Ctrl+Shift+X"_s), recipe,
+        [&flow] { flow.leave_out_cell(); });
     add(u"proof.compare"_s, tr("Compare two recipes…"),
         tr("Burn them in pairs, in an order of chance, and learn whether the difference matters"),
         QKeySequence(u"Ctrl+Shift+P"_s), recipe, [this] {

@@ -15,7 +15,7 @@ namespace {
 constexpr double cell_to_cell = 0.04; // of ln depth: what one bench does twice
 constexpr double reach = 2.2;         // standard deviations that the trials span
 constexpr double step_ln = 0.04;
-constexpr std::size_t depth_worlds = 400;
+constexpr std::size_t depths_drawn = 400;
 // Deep cells take minutes, and the next round is sure to know more: a cell must pay more than one of a film's.
 constexpr double depth_pays = 0.08, depth_per_minute = 0.03;
 
@@ -37,13 +37,7 @@ public:
             r = with_knob(r, Knob::scan_speed,
                           std::clamp(round_to_three_digits(knob_value(r, Knob::scan_speed) * speed_factor), speeds.low,
                                      speeds.high));
-        const auto p = predict(scene_, r, fill_, unseen);
-        if (!p || !p->removal || !(p->depth_um() > 0))
-            return std::nullopt;
-        const double sd = p->removal->spread_ln;
-        if (p->burn_index > 1 || p->depth_um() * std::exp(sd) > in_micrometres(scene_.stock.thickness))
-            return std::nullopt;
-        return DepthTrial{r, p->depth_um(), sd, p->mark.pattern.time_s};
+        return depth_trial(scene_, r, fill_);
     }
     /// Nearest to a depth by passes alone, then by speed where a pass is too coarse a step.
     [[nodiscard]] std::optional<DepthTrial> near(double um) const {
@@ -89,7 +83,34 @@ private:
     Fill fill_;
 };
 
+/// Depths of the trials on benches that may be, bench by bench: one factor is the bench's, a little is each cell's.
+std::vector<std::vector<double>> depth_worlds(std::span<const DepthTrial> trials, std::uint64_t seed) {
+    Draws draws(seed);
+    std::vector<std::vector<double>> out;
+    for (std::size_t w = 0; w < depths_drawn; ++w) {
+        const double bench = draws.normal();
+        std::vector<double> um;
+        for (const DepthTrial& t : trials) {
+            const double own = std::min(cell_to_cell, 0.5 * t.spread_ln);
+            const double common = std::sqrt(t.spread_ln * t.spread_ln - own * own);
+            um.push_back(t.um * std::exp(common * bench + own * draws.normal()));
+        }
+        out.push_back(std::move(um));
+    }
+    return out;
+}
+
 } // namespace
+
+std::optional<DepthTrial> depth_trial(const Scene& scene, const Recipe& recipe, const Fill& fill) {
+    const auto p = predict(scene, recipe, fill, unseen);
+    if (!p || !p->removal || !(p->depth_um() > 0))
+        return std::nullopt;
+    const double sd = p->removal->spread_ln;
+    if (p->burn_index > 1 || p->depth_um() * std::exp(sd) > in_micrometres(scene.stock.thickness))
+        return std::nullopt;
+    return DepthTrial{recipe, p->depth_um(), sd, p->mark.pattern.time_s};
+}
 
 std::vector<DepthTrial> depth_trials(const Scene& scene, const Recipe& base, const Fill& fill,
                                      const WantedDepth& wanted) {
@@ -113,20 +134,15 @@ NextCells next_depth_cells(const WantedDepth& wanted, std::span<const DepthTrial
     out.risk = 0;
     if (trials.empty())
         return out;
-    Draws draws(seed);
     std::vector<std::vector<double>> value;
     std::vector<std::vector<bool>> met;
-    for (std::size_t w = 0; w < depth_worlds; ++w) {
-        const double bench = draws.normal();
+    for (const std::vector<double>& depths : depth_worlds(trials, seed)) {
         std::vector<double> v;
         std::vector<bool> m;
-        for (const DepthTrial& t : trials) {
-            const double own = std::min(cell_to_cell, 0.5 * t.spread_ln);
-            const double common = std::sqrt(t.spread_ln * t.spread_ln - own * own);
-            const double um = t.um * std::exp(common * bench + own * draws.normal());
-            const double miss = std::abs(um - wanted.um), near = met_within * wanted.within_um;
-            m.push_back(miss < near);
-            v.push_back(miss < near ? 1 : 0.1 / (1 + std::pow((miss - near) / wanted.within_um, 2)));
+        for (const double um : depths) {
+            const double off = std::abs(um - wanted.um), near = met_within * wanted.within_um;
+            m.push_back(off < near);
+            v.push_back(off < near ? 1 : 0.1 / (1 + std::pow((off - near) / wanted.within_um, 2)));
         }
         value.push_back(std::move(v));
         met.push_back(std::move(m));
@@ -142,9 +158,19 @@ NextCells next_depth_cells(const WantedDepth& wanted, std::span<const DepthTrial
     std::size_t reached = 0;
     for (const std::vector<bool>& world : met)
         reached += std::ranges::any_of(out.cells, [&](std::size_t k) { return world[k]; }) ? 1U : 0U;
-    out.promise = static_cast<double>(reached) / depth_worlds;
+    out.promise = static_cast<double>(reached) / depths_drawn;
     out.for_goal = out.cells.size();
     return out;
+}
+
+double chance_of(const WantedDepth& wanted, std::span<const DepthTrial> cells, std::uint64_t seed) {
+    std::size_t reached = 0;
+    for (const std::vector<double>& depths : depth_worlds(cells, seed))
+        reached += std::ranges::any_of(
+                       depths, [&](double um) { return std::abs(um - wanted.um) < met_within * wanted.within_um; })
+                       ? 1U
+                       : 0U;
+    return static_cast<double>(reached) / depths_drawn;
 }
 
 double depth_belief(const WantedDepth& wanted, double um, double within_um) {

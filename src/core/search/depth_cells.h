@@ -6,6 +6,7 @@
 #include "recipe/scene.h"
 #include "search/next_cells.h"
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -30,6 +31,12 @@ struct DepthTrial {
 /// from alone. No trial: no cell.
 [[nodiscard]] NextCells next_depth_cells(const WantedDepth& wanted, std::span<const DepthTrial> trials,
                                          const CellBudget& budget, std::uint64_t seed);
+
+/// How deep a recipe is expected to come, as a trial; nothing where it takes nothing away, or may come through.
+[[nodiscard]] std::optional<DepthTrial> depth_trial(const Scene& scene, const Recipe& recipe, const Fill& fill);
+
+/// Share of possible benches on which one of these comes out at the wanted depth, on the safe side.
+[[nodiscard]] double chance_of(const WantedDepth& wanted, std::span<const DepthTrial> cells, std::uint64_t seed);
 
 /// The chance that a depth which was measured as `um`, nine in ten within `within_um`, truly is the wanted one.
 [[nodiscard]] double depth_belief(const WantedDepth& wanted, double um, double within_um);

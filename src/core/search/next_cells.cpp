@@ -272,6 +272,26 @@ NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const 
     return best;
 }
 
+CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const FilmPosterior& known, std::uint64_t seed) {
+    CellsChance out;
+    if (cells.empty())
+        return out;
+    Draws draws(seed);
+    const auto worlds = known.worlds(cells, worlds_drawn, draws);
+    const auto spoiled = known.damage().worlds(cells, worlds.size(), draws);
+    std::size_t reached = 0;
+    for (std::size_t w = 0; w < worlds.size(); ++w)
+        for (std::size_t i = 0; i < cells.size(); ++i)
+            if (!spoiled[w][i] && goal.miss(worlds[w][i]) < met_within * goal.within) {
+                ++reached;
+                break;
+            }
+    out.promise = static_cast<double>(reached) / static_cast<double>(std::max<std::size_t>(worlds.size(), 1));
+    for (const double danger : known.damage().chances(cells))
+        out.expected_damage += danger;
+    return out;
+}
+
 std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::uint64_t seed) {
     constexpr int tries = 200;
     constexpr double read_weight = 1 / (0.7 * 0.7), model_weight = 1 / (0.8 * 0.8), misread_gap = 4;

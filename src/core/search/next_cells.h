@@ -37,6 +37,14 @@ struct NextCells {
 [[nodiscard]] NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const FilmPosterior& known,
                                    int round, const CellBudget& budget, std::uint64_t seed);
 
+/// What any cells may be expected to do together, as next_cells() tells it of those that it chose.
+struct CellsChance {
+    double promise = 0;         ///< share of possible worlds in which one of them meets the goal, on the safe side
+    double expected_damage = 0; ///< spoiled cells
+};
+[[nodiscard]] CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const FilmPosterior& known,
+                                    std::uint64_t seed);
+
 /// For every burned cell the chance that its true colour meets the goal, from reading and model together; -1 where it
 /// is spoiled or was not read. A reading that the model cannot understand is taken as misread: it is not chosen until
 /// it is repeated.

@@ -146,7 +146,13 @@ void PlanPage::add_target(QGridLayout* grid) {
     accept_label_ = text_label({}, TextStyle::body, this);
     grid->addWidget(accept_label_, 2, 1);
     grid->addWidget(accept_, 2, 2);
-    grid->addWidget(design_, 2, 3, 1, 2);
+    openings_ = new QPushButton(tr("Ways to begin…"), this);
+    openings_->setObjectName(u"ways_to_begin"_s);
+    openings_->setToolTip(tr("What each way to begin costs and promises, side by side (Ctrl+Shift+O)"));
+    openings_->setProperty("small", true);
+    connect(openings_, &QPushButton::clicked, this, &PlanPage::openings_asked);
+    grid->addWidget(openings_, 3, 1, 1, 2);
+    grid->addWidget(design_, 3, 3, 1, 2);
     const auto set_target = [this](const Target& t) {
         workbench_.change(tr("target"), u"target"_s, [t](Draft& d) { d.target = t; });
     };
@@ -389,7 +395,8 @@ void PlanPage::refresh_cost() {
     // What the sheet would cost is as slow as a few dozen predictions, so it waits for a pause too.
     const Draft& d = workbench_.draft();
     // Only films have colours to search for; a depth is searched on anything that is taken away.
-    design_->setEnabled(d.target.depth || traits(d.recipe.process).lasting_colour);
+    for (QPushButton* b : {design_, openings_})
+        b->setEnabled(d.target.depth || traits(d.recipe.process).lasting_colour);
     SheetRequest request = d.request;
     request.base = d.recipe;
     request.number = workbench_.next_sheet();

@@ -28,6 +28,7 @@ Q_SIGNALS:
     void save_asked();
     void plan_asked();
     void design_asked();
+    void openings_asked();
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -66,6 +67,7 @@ private:
     EditField* gap_ = nullptr;
     QCheckBox* hopeless_ = nullptr;
     QPushButton* design_ = nullptr;
+    QPushButton* openings_ = nullptr;
     QLabel* cost_ = nullptr;
     QLabel* notes_ = nullptr;
     SheetWidget* preview_ = nullptr;

@@ -7,6 +7,7 @@
 #include "app/stations/proof/corners_dialog.h"
 #include "app/stations/proof/depth_dialog.h"
 #include "app/stations/proof/lot_dialog.h"
+#include "app/stations/proof/openings_dialog.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/folders.h"
@@ -74,6 +75,7 @@ ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims,
     });
     connect(plan_, &PlanPage::plan_asked, this, &ProofStation::plan);
     connect(plan_, &PlanPage::design_asked, this, &ProofStation::design);
+    connect(plan_, &PlanPage::openings_asked, this, &ProofStation::ask_openings);
     connect(&flow_, &ProofFlow::sheet_designed, this, [this] { show_page(Page::sheet); });
     connect(palette_, &PalettePage::chosen_changed, this, &ProofStation::refresh_act);
     connect(palette_, &PalettePage::gaps_planned, this, [this] { show_page(Page::sheet); });
@@ -374,6 +376,16 @@ void ProofStation::act() {
 
 void ProofStation::ask_compare() {
     auto* dialog = new CompareDialog(workbench_, flow_, this);
+    connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
+    dialog->open();
+}
+
+void ProofStation::ask_openings() {
+    const Draft& d = workbench_.draft();
+    if (!d.target.depth && !traits(d.recipe.process).lasting_colour)
+        return workbench_.say(tr("Take a recipe for a dark or coloured mark first, or a depth for the target."),
+                              State::warn);
+    auto* dialog = new OpeningsDialog(workbench_, flow_, this);
     connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
     dialog->open();
 }

@@ -49,6 +49,8 @@ public:
     void ask_save_recipe();
     /// Two recipes in pairs: settled in a dialog, planned and shown.
     void ask_compare();
+    /// The ways to begin for the target, side by side.
+    void ask_openings();
     /// How deep the cells of the shown sheet are.
     void ask_depths();
     /// The recipe on the lot that lies there, in five cells.

@@ -1,0 +1,85 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "driven_window.h"
+
+#include <QTableWidget>
+
+using namespace finch;
+using namespace finch::tests;
+
+TEST_CASE("ways to begin are held side by side, one is planned, its cells are changed by hand, and undo takes it back",
+          "[flow]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.window().show_station(app::MainWindow::StationId::proof);
+    w.window().proof().show_page(app::ProofStation::Page::plan);
+    QString said;
+    QObject::connect(&w.workbench(), &app::Workbench::said, &w.window(), [&](const QString& text) { said = text; });
+    const auto open = [&] {
+        auto* d = w.window().findChild<QDialog*>(QStringLiteral("openings_dialog"));
+        REQUIRE(d != nullptr);
+        auto* table = d->findChild<QTableWidget*>(QStringLiteral("openings"));
+        REQUIRE(QTest::qWaitFor([&] { return table->rowCount() > 5; }, 120000));
+        return std::pair{d, table};
+    };
+    const auto press_plan = [](QDialog* d) {
+        QTest::mouseClick(d->findChild<QPushButton*>(QStringLiteral("opening_plan")), Qt::LeftButton);
+    };
+    REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("ways_to_begin")->isEnabled(); }, 5000));
+    w.click("ways_to_begin");
+    auto [dialog, table] = open();
+    CHECK(table->item(0, 0)->text() == QStringLiteral("Designed cells"));
+    // What was worked out for another target is not planned: the ways are compared again.
+    w.workbench().change({}, {}, [](app::Draft& d) { d.target = named_targets()[1]; });
+    press_plan(dialog);
+    CHECK(w.workbench().rounds().empty());
+    CHECK(said.contains(QStringLiteral("compared again")));
+    REQUIRE(QTest::qWaitFor([&] { return table->rowCount() > 5; }, 120000));
+    // By key: down to another way, Enter plans it.
+    table->setFocus();
+    QTest::keyClick(table, Qt::Key_Down);
+    const QString name = table->item(table->currentRow(), 0)->text();
+    const int cells = table->item(table->currentRow(), 1)->text().toInt();
+    press_plan(dialog);
+    REQUIRE(w.round() != nullptr);
+    CHECK(static_cast<int>(w.round()->sheet.cells()) == cells);
+    CHECK(QString::fromStdString(w.round()->reason).startsWith(name));
+    CHECK_FALSE(w.round()->burned);
+
+    // A product of two axes has no cell of its own to set; a cell of it can be left out.
+    w.flow().choose_cell(0);
+    w.flow().set_cell();
+    CHECK(said.contains(QStringLiteral("two axes")));
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+X")));
+    CHECK(w.round()->sheet.left_out[0]);
+    w.keys(QKeySequence::Undo);
+    CHECK_FALSE(w.round()->sheet.left_out[0]);
+
+    // Free cells are set by hand: choose, tune, put in.
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+O")));
+    std::tie(dialog, table) = open();
+    press_plan(dialog);
+    REQUIRE(w.workbench().rounds().size() == 2);
+    REQUIRE(w.round()->sheet.free());
+    w.flow().choose_cell(1);
+    const Setting before = w.round()->sheet.own[1];
+    w.workbench().set_knob(Knob::scan_speed, 777);
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+V")));
+    CHECK(in_mm_per_second(w.round()->sheet.own[1].scan_speed) == Approx(777));
+    CHECK(w.round()->sheet.own[0] == w.workbench().rounds()[1].sheet.own[0]);
+    CHECK(w.workbench().forecast().cells.at(1).prediction.has_value());
+    w.keys(QKeySequence::Undo);
+    CHECK(w.round()->sheet.own[1] == before);
+    w.keys(QKeySequence::Redo);
+    // What is burned stays as it was burned.
+    w.workbench().confirm_focus();
+    w.flow().burn();
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->burned);
+    w.flow().choose_cell(1);
+    w.workbench().set_knob(Knob::scan_speed, 900);
+    w.flow().set_cell();
+    CHECK(said.contains(QStringLiteral("is burned")));
+    CHECK(in_mm_per_second(w.round()->sheet.own[1].scan_speed) == Approx(777));
+}
