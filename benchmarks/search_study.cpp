@@ -3,6 +3,7 @@
 // How much scrap a search costs: the program's search and the schools of the trade on the same simulated benches, which
 // share no formula with it. The numbers of docs/search.md.
 #include "formats/data_folder.h"
+#include "proof/designed_sheet.h"
 #include "recipe/plan.h"
 #include "search/burn_order.h"
 #include "search/next_cells.h"
@@ -286,6 +287,18 @@ Recipe planned(const Shop& shop, const Wanted& w) {
     return found.candidates.front().recipe;
 }
 
+/// What the program begins from when the operator has the middle of every knob in hand.
+Recipe blind(const Shop& shop, const Wanted& w) {
+    SheetRequest request;
+    request.base.process = w.dark ? Process::anneal : Process::colour;
+    for (const Knob k : {Knob::power, Knob::frequency, Knob::pulse_width, Knob::scan_speed, Knob::hatch_pitch}) {
+        const KnobLimits l = knob_limits(shop.setup.bench, k);
+        request.base = with_knob(request.base, k, std::sqrt(std::max(l.low, 1e-3 * l.high) * l.high));
+    }
+    const Target target{w.name, w.lab, w.dark, 2};
+    return design_next(shop.scene(), shop.setup, target, request, {}, {}, 2).value().sheet.base;
+}
+
 double median(std::vector<double> v, double at = 0.5) {
     if (v.empty())
         return 0;
@@ -386,18 +399,22 @@ void study(Grade grade, int benches, int first_seed, const char* bench_key, cons
             continue;
         const Recipe base = planned(shop, w);
         const auto all = trials(shop.scene(), candidates(base, shop.setup.bench, w.dark), cell_fill, 2);
-        Row own, alone, wide, rungs;
+        // Blind: nobody knows a recipe, only the metal's name; the program begins from one of its own.
+        const Recipe unknown = blind(shop, w);
+        const auto from_nothing = trials(shop.scene(), candidates(unknown, shop.setup.bench, w.dark), cell_fill, 2);
+        Row own, alone, wide, rungs, from_blind;
         BandTally bands;
         for (int s = first_seed; s < first_seed + benches; ++s) {
             const auto seed = static_cast<std::uint64_t>(s);
             const Goal goal = reachable(HiddenBench(shop, grade, seed), shop, w, base);
             HiddenBench a(shop, grade, seed), b(shop, grade, seed), c(shop, grade, seed), d(shop, grade, seed);
-            HiddenBench e(shop, grade, seed);
+            HiddenBench e(shop, grade, seed), f(shop, grade, seed);
             tally_bands(shop, e, goal, all, s, bands);
             own.add(search(shop, a, goal, all, s, true), a);
             alone.add(search(shop, b, goal, all, s, false), b);
             wide.add(broad(shop, c, goal, base), c);
             rungs.add(ladder(shop, d, goal, base), d);
+            from_blind.add(search(shop, f, goal, from_nothing, s, true), f);
         }
         const std::string name = fmt::format("{}, {}, {}", standin::word(grade), stock, w.name);
         own.print(name + " | search");
@@ -405,6 +422,7 @@ void study(Grade grade, int benches, int first_seed, const char* bench_key, cons
                    bands.near_in, bands.near, 100.0 * bands.near_in / std::max(bands.near, 1), bands.far_in, bands.far,
                    100.0 * bands.far_in / std::max(bands.far, 1));
         alone.print(name + " | search, own stop");
+        from_blind.print(name + " | search, blind start");
         wide.print(name + " | broad 8 x 8, halved");
         rungs.print(name + " | ladder of ten");
     }

@@ -3,6 +3,9 @@
 #include "cli/commands.h"
 
 #include "bench/bench_json.h"
+#include "record/repeatable.h"
+
+#include "bench/bench_json.h"
 #include "document/json_fields.h"
 #include "evidence/evidence_json.h"
 #include "formats/data_folder.h"
@@ -162,6 +165,20 @@ Expected<json> log_show(const LogOptions& o) {
     out["body"] = e->body;
     out["program_version"] = e->program_version;
     return out;
+}
+
+Expected<json> log_repeatable(const Context& context, const LogOptions& o) {
+    const auto book = open_existing(o);
+    if (!book)
+        return tl::unexpected(book.error());
+    const auto e = (*book)->entry(o.id);
+    const auto now = e ? load_scene(context, o.bench, o.stock) : tl::unexpected(e.error());
+    if (!now)
+        return tl::unexpected(now.error());
+    Setup setup = now->setup;
+    if (const auto then = setup_from_json(e->setup, "")) // nobody says here where the head stands
+        setup.focus = then->focus;
+    return to_json(repeatability(*e, setup));
 }
 
 Expected<json> log_export(const LogOptions& o) {

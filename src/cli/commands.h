@@ -162,8 +162,11 @@ struct LogOptions {
     std::string file, words, kind, out;
     long long id = 0;
     int limit = 50;
-    std::string folder; ///< of an export or import
+    std::string folder;                                ///< of an export or import
+    std::string bench = "wren", stock = "sundial-316"; ///< of now
 };
+/// Why an old result may not come again on a bench and stock.
+[[nodiscard]] Expected<nlohmann::json> log_repeatable(const Context& context, const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_list(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_show(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_export(const LogOptions& options);

@@ -313,6 +313,14 @@ const std::vector<Verb>& verbs() {
              app.add_option("--id", o.log.id, "Number of the entry")->required();
          },
          [](const cli::Context&, const Options& o) { return cli::log_show(o.log); }},
+        {"log", "repeatable",
+         "Why an old result may not come again: what was never recorded, never proven, or differs now",
+         [](CLI::App& app, Options& o) {
+             add_log_file(app, o);
+             app.add_option("--id", o.log.id, "Number of the entry")->required();
+             add_scene(app, o.log);
+         },
+         [](const cli::Context& c, const Options& o) { return cli::log_repeatable(c, o.log); }},
         {"log", "export", "Entries whole: as one document, as a folder with pictures, or their cells as a table",
          [](CLI::App& app, Options& o) {
              add_log_filter(app, o);

@@ -193,6 +193,9 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
         REQUIRE(recipes.size() == 1);
         CHECK(recipes.front().outcome == Outcome::good);
         CHECK(recipes.front().summary.find("from 40 \u00b5m deep") != std::string::npos);
+        const auto kept = log->entry(recipes.front().id).value();
+        CHECK(kept.body["measured"]["repeats"].get<int>() >= 1);
+        CHECK(kept.body["measured"]["depth_um"].get<double>() == Approx(40).margin(4));
         reading_uid = w.round()->reading_uid;
 
         // A gauge cannot tell which piece it touches: after another piece was burned it is not asked.

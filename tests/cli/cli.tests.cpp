@@ -153,7 +153,7 @@ TEST_CASE("bad use, failed work and good work have their own exit codes and a re
     REQUIRE(shell.waitForFinished(30000));
     CHECK(shell.exitCode() == 2);
     for (const char* line : {"--help", "predict --help", "proof plan --help", "proof burn --help", "proof read --help",
-                             "log list --help", "log show --help", "log export --help"})
+                             "log list --help", "log show --help", "log repeatable --help", "log export --help"})
         CHECK(run(words(line)).code == 0);
 }
 

@@ -4,11 +4,15 @@
 
 #include "bench/bench_json.h"
 #include "evidence/evidence_json.h"
+#include "evidence/learn.h"
+#include "physics/colour_difference.h"
 #include "quantity/format.h"
 
+#include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <QUuid>
+#include <set>
 
 namespace finch::app {
 namespace {
@@ -40,6 +44,45 @@ void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& t
     else
         measured["de00_to_target"] = *off;
     e.body["measured"] = std::move(measured);
+}
+
+} // namespace
+
+namespace {
+
+/// How often these very values were marked and measured on this bench and lot, and how far that lies apart.
+void put_repeats(Entry& e, const Recipe& recipe, const Knowledge* known, const Target& target) {
+    if (known == nullptr || !e.body.contains("measured"))
+        return;
+    std::vector<const Observation*> same;
+    std::set<std::string> pieces;
+    for (const Observation* o : newest_of_each(known->observations))
+        if (o->recipe.setting == recipe.setting && !o->spoiled &&
+            (target.depth ? o->depth_um.has_value() : o->colour.has_value())) {
+            same.push_back(o);
+            pieces.insert(o->piece);
+        }
+    nlohmann::json& measured = e.body["measured"];
+    measured["repeats"] = same.size();
+    measured["repeat_sheets"] = pieces.size();
+    if (same.size() < 2)
+        return;
+    const auto middle = [&](auto&& of) {
+        double sum = 0;
+        for (const Observation* o : same)
+            sum += of(*o);
+        return sum / static_cast<double>(same.size());
+    };
+    if (target.depth) {
+        const double mean = middle([](const Observation& o) { return *o.depth_um; });
+        measured["repeat_spread_um"] = middle([&](const Observation& o) { return std::abs(*o.depth_um - mean); });
+    } else {
+        const Lab mean{middle([](const Observation& o) { return o.colour->l; }),
+                       middle([](const Observation& o) { return o.colour->a; }),
+                       middle([](const Observation& o) { return o.colour->b; })};
+        measured["repeat_spread_de00"] = middle([&](const Observation& o) { return delta_e00(*o.colour, mean); });
+    }
+    e.summary += fmt::format("; {} cells on {} sheet{}", same.size(), pieces.size(), pieces.size() == 1 ? "" : "s");
 }
 
 } // namespace
@@ -76,6 +119,7 @@ void RecipeKeeper::save(const QString& name) {
     if (r != nullptr && r->reading && d.cell && evidence_key(r->setup) == evidence_key(d.setup) &&
         cell_recipe(r->sheet, *d.cell).setting == recipe.setting)
         put_measurement(e, *r, *d.cell, d.target);
+    put_repeats(e, recipe, workbench_.ledger().knowledge(evidence_key(d.setup)), d.target);
     under_way_ = recipe;
     recorder_.record(std::move(e), {}, [this, recipe](const Expected<void>& kept) {
         under_way_.reset();

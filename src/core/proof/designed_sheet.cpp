@@ -5,6 +5,7 @@
 #include "evidence/film_evidence.h"
 #include "evidence/learn.h"
 #include "quantity/format.h"
+#include "recipe/plan.h"
 #include "search/depth_cells.h"
 
 #include <algorithm>
@@ -48,6 +49,32 @@ std::string reason_of(const DesignedSheet& d, const Target& target, std::size_t 
 
 } // namespace
 
+namespace {
+
+double in_mm2(const SheetRequest& r) {
+    return in_mm(r.cell_width) * in_mm(r.cell_height);
+}
+
+/// The recipe that the planner would begin with for a film: the safest where there is a choice.
+std::optional<Recipe> planned_recipe(const Scene& scene, const Target& target, const Fill& fill) {
+    Aim aim;
+    Wish wish = usual_wish(target.darker_is_better ? WishKind::dark : WishKind::colour);
+    wish.lab = target.lab;
+    wish.value = target.darker_is_better ? target.lab.l : target.accept_de;
+    aim.wishes = {wish};
+    aim.fill = fill;
+    const PlanTask task{target.darker_is_better ? Process::anneal : Process::colour, School::single, {}, {}};
+    const auto found = plan(scene, aim, task);
+    if (!found || found->candidates.empty())
+        return std::nullopt;
+    const auto safest = std::ranges::find_if(found->candidates, [](const Candidate& c) {
+        return std::ranges::find(c.kinds, CandidateKind::safest) != c.kinds.end();
+    });
+    return safest != found->candidates.end() ? safest->recipe : found->candidates.front().recipe;
+}
+
+} // namespace
+
 Goal goal_of(const Target& target) {
     return {target.lab, target.darker_is_better, target.accept_de};
 }
@@ -56,7 +83,7 @@ Expected<DesignedSheet> design_sheet(const Scene& scene, const Target& target, c
                                      const FilmPosterior& known, const DesignLimits& limits, const Recipe& labels,
                                      int threads) {
     const Goal goal = goal_of(target);
-    const Fill fill{request.cell_width, in_mm(request.cell_width) * in_mm(request.cell_height)};
+    const Fill fill{request.cell_width, in_mm2(request)};
     const std::size_t seen = known.cells().size();
     DesignedSheet out;
     Recipe base = request.base;
@@ -100,7 +127,7 @@ Expected<DesignedSheet> design_depth_sheet(const Scene& scene, const Setup& setu
                                            const SheetRequest& request, std::span<const Observation> seen,
                                            const DesignLimits& limits) {
     const WantedDepth& wanted = *target.depth;
-    const Fill fill{request.cell_width, in_mm(request.cell_width) * in_mm(request.cell_height)};
+    const Fill fill{request.cell_width, in_mm2(request)};
     DesignedSheet out;
     Recipe base = request.base;
     std::size_t measured = 0;
@@ -171,7 +198,21 @@ Expected<DesignedSheet> design_next(const Scene& scene, const Setup& setup, cons
     const auto labels = known ? label_recipe(scene) : tl::unexpected(known.error());
     if (!labels)
         return tl::unexpected(labels.error());
-    return design_sheet(scene, target, request, *known, limits, *labels, threads);
+    auto out = design_sheet(scene, target, request, *known, limits, *labels, threads);
+    constexpr double poor = 0.35, better_by = 0.05;
+    if (!known->cells().empty() || (out && out->promise >= poor))
+        return out;
+    SheetRequest anew = request;
+    const auto base = planned_recipe(scene, target, {request.cell_width, in_mm2(request)});
+    if (!base)
+        return out;
+    anew.base = *base;
+    auto planned = design_sheet(scene, target, anew, *known, limits, *labels, threads);
+    if (!planned || (out && planned->promise < out->promise + better_by))
+        return out;
+    planned->reason += fmt::format(" They begin from a planned recipe: the one in hand promised {}.",
+                                   out ? percent(out->promise) : std::string("nothing"));
+    return planned;
 }
 
 } // namespace finch

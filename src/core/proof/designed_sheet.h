@@ -53,8 +53,9 @@ struct DesignLimits {
                                                          const DesignLimits& limits);
 
 /// Either, as the target asks for it, from everything that was burned and measured before. `request.base` says which
-/// process it is to be, where it is not a depth.
-/// Errors: those of film_posterior(), label_recipe() and the two designs.
+/// process it is to be, where it is not a depth. Where nothing was burned yet and the recipe in hand promises little,
+/// the cells begin from a planned one instead, which is said: nobody need know a recipe to begin. Errors: those of
+/// film_posterior(), label_recipe() and the two designs.
 [[nodiscard]] Expected<DesignedSheet> design_next(const Scene& scene, const Setup& setup, const Target& target,
                                                   const SheetRequest& request, std::span<const Observation> seen,
                                                   const DesignLimits& limits, int threads = 1);

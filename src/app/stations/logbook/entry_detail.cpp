@@ -42,6 +42,10 @@ State state_of(Outcome o) {
 EntryDetail::EntryDetail(LogbookDesk& desk, const Workbench& workbench, QWidget* parent)
     : Instrument(u"entry_detail"_s, parent), desk_(desk), workbench_(workbench) {
     clear();
+    connect(&workbench_, &Workbench::changed, this, [this] {
+        if (one_ && !two_ && isVisible())
+            judge_repeatable(); // what differs from the bench of now
+    });
 }
 
 void EntryDetail::set_height(double height) {
@@ -58,6 +62,7 @@ void EntryDetail::clear() {
     picture_names_.clear();
     second_pictures_.clear();
     facts_.clear();
+    repeatable_.clear();
     ++turn_;
     speak(tr("Entry"), tr("none chosen"));
     set_height(300);
@@ -68,7 +73,22 @@ Expected<EntryDetail::Loaded> EntryDetail::load(Logbook& book, long long id) {
     auto entry = book.entry(id);
     if (!entry)
         return tl::unexpected(entry.error());
-    Loaded out{std::move(*entry), {}};
+    Loaded out{std::move(*entry), {}, 0, 0};
+    if (out.entry.kind == EntryKind::recipe) {
+        EntryFilter same;
+        same.kind = EntryKind::recipe;
+        same.bench = out.entry.bench;
+        same.metal = out.entry.metal;
+        same.limit = 1000;
+        const auto all = book.list(same);
+        if (!all)
+            return tl::unexpected(all.error());
+        for (const Entry& e : *all)
+            if (e.title == out.entry.title) {
+                ++out.versions;
+                out.version += e.id <= id ? 1 : 0;
+            }
+    }
     const auto pictures = book.pictures(id);
     if (!pictures)
         return tl::unexpected(pictures.error());
@@ -108,12 +128,56 @@ void EntryDetail::show_loaded(const Loaded& loaded) {
         pictures_.push_back(image);
         picture_names_.push_back(name);
     }
+    if (loaded.versions > 1)
+        fact(tr("Version"), tr("%1 of %2 of this name").arg(loaded.version).arg(loaded.versions));
     add_setup(*one_);
     add_body(*one_);
     fact(tr("Program"), q(one_->program_version));
     speak(tr("Entry %1").arg(q(one_->title)), q(one_->summary));
     const std::size_t rows_of_two = (facts_.size() + 1) / 2;
-    set_height(90 + (pictures_.empty() ? 0 : 250) + static_cast<double>(rows_of_two) * 28 + 20);
+    facts_height_ = 76 + (pictures_.empty() ? 0 : 250) + static_cast<double>(rows_of_two) * 28 + 20;
+    judge_repeatable();
+}
+
+void EntryDetail::judge_repeatable() {
+    repeatable_.clear();
+    if (one_->kind != EntryKind::bench) {
+        const Repeatability r = repeatability(*one_, workbench_.draft().setup);
+        const auto add = [this](const QString& heading, const QStringList& lines) {
+            if (lines.isEmpty())
+                return;
+            repeatable_.emplace_back(true, heading);
+            for (const QString& line : lines)
+                repeatable_.emplace_back(false, line);
+        };
+        QStringList different, recorded, proven;
+        for (const Difference& d : r.different)
+            different << tr("%1, %2: %3, now %4").arg(q(d.group), q(d.field), q(d.a), q(d.b));
+        for (const std::string& s : r.never_recorded)
+            recorded << q(s);
+        for (const std::string& s : r.never_proven)
+            proven << q(s);
+        if (r.clear())
+            add(tr("Can it be repeated?"),
+                {tr("All that is asked for was recorded, it was repeated, and the bench is as it was.")});
+        add(tr("Different on the bench now"), different);
+        add(tr("Never recorded"), recorded);
+        add(tr("Never proven"), proven);
+    }
+    set_height(facts_height_ + static_cast<double>(repeatable_.size()) * 24 + 24);
+}
+
+void EntryDetail::paint_repeatable(QPainter& painter, double y) {
+    const Theme& t = theme();
+    for (const auto& [heading, text] : repeatable_) {
+        if (heading)
+            y += 6;
+        paint_text(painter, QRectF(heading ? 0 : 14, y, width() - 14.0, 22), text,
+                   heading ? TextStyle::head : TextStyle::body, t(Role::ink));
+        if (!heading)
+            paint_text(painter, QRectF(0, y, 14, 22), u"\u2013"_s, TextStyle::body, t(Role::ink2));
+        y += 22;
+    }
 }
 
 void EntryDetail::add_setup(const Entry& e) {
@@ -159,16 +223,31 @@ void EntryDetail::add_body(const Entry& e) {
                                   .arg(left_out_of(*sheet, *reading)));
     }
     if (const auto target = target_from_json(body("target")))
-        fact(tr("Target"), q(target->name) + u" ("_s + lab_text(target->lab) + u")"_s);
+        fact(tr("Target"),
+             q(target->name) + (target->depth ? tr(" ± %1 µm").arg(screen_number(target->depth->within_um, 3))
+                                              : u" ("_s + lab_text(target->lab) + u")"_s));
     if (const nlohmann::json measured = body("measured"); measured.is_object()) {
         std::vector<Error> faults;
         JsonFields f(measured, "", faults);
-        const auto lab = f.numbers("lab", 3, -200, 200);
-        const double de = f.number_or("de00_to_target", 0, 0, 1000);
-        if (faults.empty())
-            fact(
-                tr("Measured"),
-                tr("L* a* b* %1, ΔE₀₀ %2 to the target").arg(lab_text({lab[0], lab[1], lab[2]}), screen_number(de, 2)));
+        if (f.has("depth_um"))
+            fact(tr("Measured"), tr("%1 ± %2 µm deep")
+                                     .arg(screen_number(f.number("depth_um", 0, 1e6), 4),
+                                          screen_number(f.number_or("within_um", 0, 0, 1e6), 2)));
+        else if (f.has("lab")) {
+            const auto lab = f.numbers("lab", 3, -200, 200);
+            const double de = f.number_or("de00_to_target", 0, 0, 1000);
+            if (faults.empty())
+                fact(tr("Measured"), tr("L* a* b* %1, ΔE₀₀ %2 to the target")
+                                         .arg(lab_text({lab[0], lab[1], lab[2]}), screen_number(de, 2)));
+        }
+        if (const int cells = f.whole_or("repeats", 0, 0, 1000000); cells > 1) {
+            const bool deep = f.has("repeat_spread_um");
+            const double spread = f.number_or(deep ? "repeat_spread_um" : "repeat_spread_de00", 0, 0, 1e6);
+            fact(tr("Repeats"), tr("%1 cells on %2 sheets, apart by %3 %4")
+                                    .arg(cells)
+                                    .arg(f.whole_or("repeat_sheets", 1, 0, 1000000))
+                                    .arg(screen_number(spread, 2), deep ? u"µm"_s : u"ΔE₀₀"_s));
+        }
     }
     for (const char* key : {"learned", "evidence"})
         if (const auto known = evidence_from_json(body(key), ""))
@@ -272,6 +351,7 @@ void EntryDetail::paint_one(QPainter& painter) {
                    t(Role::ink));
         paint_hairline(painter, {x, row + 27}, {x + half, row + 27}, t(Role::hair));
     }
+    paint_repeatable(painter, facts_height_ + 4);
 }
 
 void EntryDetail::paint_two(QPainter& painter) {

@@ -5,7 +5,7 @@
 #include "app/instruments/instrument.h"
 #include "app/session/logbook_desk.h"
 #include "app/session/workbench.h"
-#include "record/compare.h"
+#include "record/repeatable.h"
 
 #include <optional>
 #include <QImage>
@@ -36,6 +36,9 @@ private:
         QString name, value;
     };
     void paint_one(QPainter& painter);
+    void paint_repeatable(QPainter& painter, double y);
+    /// Why it may not come again on the bench as it is now; as lines, headings marked.
+    void judge_repeatable();
     void paint_two(QPainter& painter);
     void set_height(double height);
 
@@ -43,6 +46,7 @@ private:
     struct Loaded {
         Entry entry;
         std::vector<std::pair<QString, QImage>> pictures;
+        int version = 0, versions = 0; ///< of a recipe: among those of its name, bench and metal
     };
     [[nodiscard]] static Expected<Loaded> load(Logbook& book, long long id);
     void show_loaded(const Loaded& loaded);
@@ -57,6 +61,8 @@ private:
     std::vector<QImage> pictures_, second_pictures_;
     std::vector<QString> picture_names_;
     std::vector<Fact> facts_;
+    std::vector<std::pair<bool, QString>> repeatable_; ///< heading or line, in order
+    double facts_height_ = 0;                          ///< of what stands above them
     Comparison comparison_;
     double height_ = 400;
 };
