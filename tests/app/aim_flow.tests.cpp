@@ -97,8 +97,19 @@ void do_job(DrivenWindow& w, const Job& job) {
     w.click("next_act");
     REQUIRE(w.wait_idle());
     INFO(w.window().status_text().toStdString());
+    if (w.draft().target.depth) {
+        // An aim that asks for a depth is measured with a gauge instead of photographed.
+        CHECK(traits(job.process).proven_by == ProvenBy::depth_coupons);
+        CHECK_FALSE(w.round()->reading);
+        QObject::connect(
+            &w.flow().gauge(), &app::GaugeReader::measured, &w.window(),
+            [&w](int sheet, const std::vector<CellDepth>& depths) { w.flow().note_depths(sheet, depths); });
+        w.flow().ask_gauge(w.draft().shown_sheet);
+        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 60000));
+        REQUIRE(w.wait_idle());
+    }
     REQUIRE(w.round()->reading);
-    CHECK(w.round()->reading->count(CellState::read) >= 6);
+    CHECK((w.draft().target.depth ? w.flow().ranking().size() : w.round()->reading->count(CellState::read)) >= 6);
     const auto ranked = w.flow().ranking();
     REQUIRE_FALSE(ranked.empty());
     auto* sheet = w.find<app::SheetWidget>("sheet");

@@ -19,7 +19,8 @@ using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
 constexpr int heats = 97, tears = 49;
-constexpr double threshold_reach = 1.2, never_surer = 0.05;
+constexpr double threshold_reach = 1.2 / 0.35; // deviations that are looked at, as in the reference
+constexpr double never_surer = 0.05;
 
 double rises(double x) {
     return 1 / (1 + std::exp(std::clamp(-x / damage_width, -50.0, 50.0)));
@@ -36,17 +37,18 @@ double ln_chance(const DamageSeen& c, double heat, double tear, double g) {
 }
 
 struct Thresholds {
-    double heat = 0, heat_sd = damage_prior_sd, tear = 0, tear_sd = damage_prior_sd;
+    double heat = 0, heat_sd = 0, tear = 0, tear_sd = 0;
 };
 
 /// Whole cells and spoiled ones say together how much earlier or later this bench spoils metal. Which of the two causes
 /// spoiled a cell is not seen: both are told at once.
-Thresholds thresholds(std::span<const DamageSeen> seen, const VectorXd& rest) {
-    const ArrayXd heat = ArrayXd::LinSpaced(heats, -threshold_reach, threshold_reach),
-                  tear = ArrayXd::LinSpaced(tears, -threshold_reach, threshold_reach);
+Thresholds thresholds(std::span<const DamageSeen> seen, const VectorXd& rest, const DamagePrior& prior) {
+    const ArrayXd from_prior_heat = ArrayXd::LinSpaced(heats, -threshold_reach, threshold_reach),
+                  from_prior_tear = ArrayXd::LinSpaced(tears, -threshold_reach, threshold_reach);
+    const ArrayXd heat = prior.earlier + prior.sd * from_prior_heat, tear = prior.earlier + prior.sd * from_prior_tear;
     Eigen::ArrayXXd l(heats, tears);
     for (Index t = 0; t < tears; ++t)
-        l.col(t) = -0.5 * (heat.square() + tear(t) * tear(t)) / (damage_prior_sd * damage_prior_sd);
+        l.col(t) = -0.5 * (from_prior_heat.square() + from_prior_tear(t) * from_prior_tear(t));
     for (Index i = 0; i < rest.size(); ++i) {
         const DamageSeen& c = seen[static_cast<std::size_t>(i)];
         const ArrayXd by_heat = heat.unaryExpr([&](double h) { return rises(c.trial.heat_ln + h + rest(i)); });
@@ -81,7 +83,9 @@ struct DamagePosterior::Rest {
     }
 };
 
-DamagePosterior::DamagePosterior(std::span<const DamageSeen> seen, double rest_sd) : rest_sd_(rest_sd) {
+DamagePosterior::DamagePosterior(std::span<const DamageSeen> seen, const DamagePrior& prior)
+    : prior_(prior), heat_(prior.earlier), heat_sd_(prior.sd), tear_(prior.earlier), tear_sd_(prior.sd) {
+    const double rest_sd = prior.rest_sd;
     if (seen.empty())
         return;
     const auto n = static_cast<Index>(seen.size());
@@ -93,7 +97,7 @@ DamagePosterior::DamagePosterior(std::span<const DamageSeen> seen, double rest_s
     Thresholds at;
     // Thresholds with the rest held, then the rest with the thresholds held: each step climbs the same hill.
     for (int round = 0; round < (rest_sd > 0 ? 6 : 1); ++round) {
-        at = thresholds(seen, g);
+        at = thresholds(seen, g, prior);
         for (int step = 0; rest_sd > 0 && step < 8; ++step) {
             VectorXd bend(n), push(n);
             constexpr double d = 0.02;
@@ -131,9 +135,9 @@ DamagePosterior::DamagePosterior(std::span<const DamageSeen> seen, double rest_s
 
 std::vector<double> DamagePosterior::chances(std::span<const Trial> trials) const {
     const auto n = static_cast<Index>(trials.size());
-    VectorXd mean = VectorXd::Zero(n), var = VectorXd::Constant(n, rest_sd_ * rest_sd_);
+    VectorXd mean = VectorXd::Zero(n), var = VectorXd::Constant(n, prior_.rest_sd * prior_.rest_sd);
     if (rest_ != nullptr) {
-        const MatrixXd cross = rest_sd_ * rest_sd_ * likenesses(trials, rest_->trials);
+        const MatrixXd cross = prior_.rest_sd * prior_.rest_sd * likenesses(trials, rest_->trials);
         mean = rest_->mean(cross);
         var -= rest_->known(cross).colwise().squaredNorm();
     }
@@ -155,14 +159,14 @@ std::vector<double> DamagePosterior::chances(std::span<const Trial> trials) cons
 }
 
 double DamagePosterior::earlier(const Trial& trial) const {
-    if (rest_ == nullptr && heat_ == 0 && tear_ == 0)
-        return 0;
+    if (rest_ == nullptr && heat_ == prior_.earlier && tear_ == prior_.earlier)
+        return 0; // nothing was seen
     const auto score = [&](const DamagePosterior& d) {
         // No surer than one in a thousand: beyond, the scores of two certainties would be compared.
         return -std::numbers::sqrt2 *
                boost::math::erfc_inv(2 * std::clamp(d.chances({&trial, 1}).front(), 1e-3, 0.999));
     };
-    return std::hypot(damage_prior_sd, damage_width, rest_sd_) * (score(*this) - score(DamagePosterior({}, rest_sd_)));
+    return std::hypot(prior_.sd, damage_width, prior_.rest_sd) * (score(*this) - score(DamagePosterior(prior_)));
 }
 
 std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> trials, std::size_t count,
@@ -170,10 +174,10 @@ std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> tr
     const auto n = static_cast<Index>(trials.size());
     VectorXd mean = VectorXd::Zero(n);
     MatrixXd lower;
-    if (rest_sd_ > 0) {
-        MatrixXd c = rest_sd_ * rest_sd_ * likenesses(trials, trials);
+    if (prior_.rest_sd > 0) {
+        MatrixXd c = prior_.rest_sd * prior_.rest_sd * likenesses(trials, trials);
         if (rest_ != nullptr) {
-            const MatrixXd cross = rest_sd_ * rest_sd_ * likenesses(trials, rest_->trials);
+            const MatrixXd cross = prior_.rest_sd * prior_.rest_sd * likenesses(trials, rest_->trials);
             mean = rest_->mean(cross);
             const MatrixXd known = rest_->known(cross);
             c -= known.transpose() * known;
@@ -185,7 +189,7 @@ std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> tr
     for (std::size_t w = 0; w < count; ++w) {
         const double heat = heat_ + heat_sd_ * draws.normal(), tear = tear_ + tear_sd_ * draws.normal();
         VectorXd rest = mean;
-        if (rest_sd_ > 0) {
+        if (prior_.rest_sd > 0) {
             for (double& v : z)
                 v = draws.normal();
             rest += lower.triangularView<Eigen::Lower>() * z;

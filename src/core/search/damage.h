@@ -11,8 +11,18 @@
 
 namespace finch {
 
-/// What a bench may spoil earlier or later than the model says, as a deviation of ln: before anything is known.
-inline constexpr double damage_prior_sd = 0.35, damage_width = 0.10;
+/// Width of the border itself, in ln: two cells of one setting need not come out alike.
+inline constexpr double damage_width = 0.10;
+
+/// Where benches spoil metal before anything was burned on this one, in ln against the model.
+struct DamagePrior {
+    double earlier = 0, sd = 0.35; ///< of both thresholds
+    double rest_sd = 0.6;          ///< of the smooth rest; 0 = none
+    bool operator==(const DamagePrior&) const = default;
+};
+/// For goals that lie next to the border. Benches of another kind spoil earlier than the model says, and lie farther
+/// apart: docs/decisions/0027-a-border-that-lies-earlier.md.
+inline constexpr DamagePrior wary_of_damage{0.3, 0.6, 0.6};
 
 /// A setting that was burned, and whether it came out molten, torn or flaked.
 struct DamageSeen {
@@ -24,9 +34,8 @@ struct DamageSeen {
 /// a smooth rest over the settings, because the border has another form than any model's. Source: docs/search.md.
 class DamagePosterior {
 public:
-    /// `rest_sd`: of the smooth rest, in ln; 0 = none.
-    DamagePosterior() = default;
-    DamagePosterior(std::span<const DamageSeen> seen, double rest_sd);
+    explicit DamagePosterior(const DamagePrior& prior = {}) : DamagePosterior({}, prior) {}
+    DamagePosterior(std::span<const DamageSeen> seen, const DamagePrior& prior);
 
     /// How much earlier (ln) than the model says, and the deviation.
     [[nodiscard]] double heat() const { return heat_; }
@@ -44,8 +53,8 @@ public:
 
 private:
     struct Rest;
-    double heat_ = 0, heat_sd_ = damage_prior_sd, tear_ = 0, tear_sd_ = damage_prior_sd;
-    double rest_sd_ = 0;
+    DamagePrior prior_;
+    double heat_, heat_sd_, tear_, tear_sd_;
     std::shared_ptr<const Rest> rest_; ///< absent: nothing was seen
 };
 

@@ -32,7 +32,7 @@ struct FilmPrior {
     std::array<double, 3> cell_sds{0.015, 0.03, 0.06};       ///< of ln thickness from cell to cell; chosen by evidence
     /// How far the film's optics and the camera may be off, in multiples of 0.6 of L*, a*, b*; chosen by evidence.
     std::array<double, 3> colour_scales{1, 2.5, 5};
-    double damage_rest = 0.6; ///< of what no threshold explains of damage, in ln
+    DamagePrior damage;
 };
 
 /// Film thickness, haze, colour and damage of one lot on one bench, from everything burned so far. A mixture of at most
@@ -70,6 +70,8 @@ public:
     [[nodiscard]] std::size_t likeliest() const;
     [[nodiscard]] std::vector<Told> told(std::span<const Trial> trials, std::size_t mode) const;
     [[nodiscard]] const DamagePosterior& damage() const { return damage_; }
+    /// The same cells seen from another prior.
+    [[nodiscard]] DamagePosterior damage_from(const DamagePrior& prior) const;
 
     /// Colours of possible worlds at settings, world by world, jointly over the settings.
     [[nodiscard]] std::vector<std::vector<Lab>> worlds(std::span<const Trial> trials, std::size_t count,

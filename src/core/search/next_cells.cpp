@@ -19,13 +19,18 @@ std::size_t largest(const std::vector<double>& v) {
     return static_cast<std::size_t>(std::max_element(v.begin(), v.end()) - v.begin());
 }
 
+/// A dark film lies next to the border of damage, a coloured one far from it, where wariness only takes away room.
+DamagePosterior damage_near(const Goal& goal, const FilmPosterior& known) {
+    return goal.dark ? known.damage_from(wary_of_damage) : known.damage();
+}
+
 /// One attempt at a design, at one level of risk.
 class Design {
 public:
     Design(const Goal& goal, std::span<const Trial> all, const FilmPosterior& known, int round,
            const CellBudget& budget, double risk, std::uint64_t seed)
-        : goal_(goal), known_(known), round_(round), budget_(budget), draws_(seed) {
-        const std::vector<double> danger = known.damage().chances(all);
+        : goal_(goal), known_(known), damage_(damage_near(goal, known)), round_(round), budget_(budget), draws_(seed) {
+        const std::vector<double> danger = damage_.chances(all);
         for (std::size_t i = 0; i < all.size(); ++i)
             if (danger[i] < risk)
                 kept_.push_back(i);
@@ -53,7 +58,7 @@ public:
         if (trials_.empty())
             return out;
         const auto worlds = known_.worlds(trials_, worlds_drawn, draws_);
-        const auto spoiled = known_.damage().worlds(trials_, worlds.size(), draws_);
+        const auto spoiled = damage_.worlds(trials_, worlds.size(), draws_);
         std::vector<std::vector<double>> miss;
         for (std::size_t w = 0; w < worlds.size(); ++w) {
             std::vector<double> m(trials_.size());
@@ -173,6 +178,7 @@ private:
 
     const Goal& goal_;
     const FilmPosterior& known_;
+    DamagePosterior damage_;
     int round_;
     const CellBudget& budget_;
     Draws draws_;
@@ -278,7 +284,8 @@ CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const Film
         return out;
     Draws draws(seed);
     const auto worlds = known.worlds(cells, worlds_drawn, draws);
-    const auto spoiled = known.damage().worlds(cells, worlds.size(), draws);
+    const DamagePosterior damage = damage_near(goal, known);
+    const auto spoiled = damage.worlds(cells, worlds.size(), draws);
     std::size_t reached = 0;
     for (std::size_t w = 0; w < worlds.size(); ++w)
         for (std::size_t i = 0; i < cells.size(); ++i)
@@ -287,7 +294,7 @@ CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const Film
                 break;
             }
     out.promise = static_cast<double>(reached) / static_cast<double>(std::max<std::size_t>(worlds.size(), 1));
-    for (const double danger : known.damage().chances(cells))
+    for (const double danger : damage.chances(cells))
         out.expected_damage += danger;
     return out;
 }

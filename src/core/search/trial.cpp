@@ -63,7 +63,8 @@ private:
         return true;
     }
     [[nodiscard]] static double tear(double share_away) {
-        return std::hypot(damage_prior_sd, damage_width) * normal_score(share_away);
+        constexpr double share_sd = 0.35; // by which the joined model's share is spread
+        return std::hypot(share_sd, damage_width) * normal_score(share_away);
     }
     /// All but the tear.
     [[nodiscard]] Trial about(const Recipe& recipe, const Setting& s, const AnnealResult& middle) const {
