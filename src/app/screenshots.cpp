@@ -19,6 +19,7 @@
 #include <QDialog>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #include <QTimeZone>
 
@@ -140,9 +141,16 @@ int main(int argc, char** argv) {
     window.show_station(MainWindow::StationId::proof);
     window.proof().show_page(ProofStation::Page::plan);
     shoot(u"proof-plan"_s);
+    window.proof().ask_openings();
+    if (auto* ways = window.findChild<QDialog*>(u"openings_dialog"_s)) {
+        auto* list = ways->findChild<QTableWidget*>(u"openings"_s);
+        wait("the ways to begin", [&] { return list->rowCount() > 0; });
+        let_events_run(100);
+        ways->grab().save(out.filePath(u"proof-openings.png"_s));
+        delete ways;
+    }
     flow.plan(true);
     window.proof().show_page(ProofStation::Page::sheet);
-    shoot(u"proof-predicted"_s);
     flow.burn();
     if (!wait("a sheet", [&] { return flow.step() == ProofFlow::Step::idle; }))
         return 1;
@@ -243,12 +251,30 @@ int main(int argc, char** argv) {
     workbench.confirm_focus();
     window.show_station(MainWindow::StationId::aim);
     wait("the aim board of the stamp", [&] { return window.aims().up_to_date(); });
-    shoot(u"aim-stamp"_s);
     window.aim().take(0);
     wait("the patch of the stamp", [&] {
         return window.proof().tune().worker().finished() && window.proof().tune().worker().patch() != nullptr;
     });
     wait("the alternatives of the stamp", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune-stamp"_s);
-    return 0;
+    // The wished depth, in two rounds on one frame, measured with the gauge of the stand-in.
+    bool kept = false;
+    QObject::connect(&flow.gauge(), &GaugeReader::measured, &window,
+                     [&](int sheet, const std::vector<CellDepth>& depths) { flow.note_depths(sheet, depths); });
+    for (int round = 0; round < 2; ++round) {
+        const auto sheets = workbench.rounds().size();
+        flow.design();
+        if (!wait("cells for a depth", [&] { return workbench.rounds().size() > sheets; }))
+            return 1;
+        flow.burn();
+        if (!wait("a sheet", [&] { return flow.step() == ProofFlow::Step::idle; }))
+            return 1;
+        pass_minutes(6);
+        flow.ask_gauge(workbench.draft().shown_sheet);
+        kept = wait("depths", [&] { return workbench.round()->reading.has_value(); });
+    }
+    window.show_station(MainWindow::StationId::proof);
+    window.proof().show_page(ProofStation::Page::sheet);
+    shoot(u"proof-depth"_s);
+    return kept ? 0 : 1;
 }

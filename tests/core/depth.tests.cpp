@@ -219,6 +219,12 @@ TEST_CASE("a design for a depth keeps to the stock, and says what it cannot reac
     const auto shallow = ask(b.demo.setup, engraving(), 0.4);
     REQUIRE(shallow);
     CHECK(cell_recipe(shallow->sheet, 0).setting.scan_speed > engraving().setting.scan_speed);
+    // A narrow band is bracketed.
+    SheetRequest asked;
+    asked.base = engraving();
+    const auto narrow = design_depth_sheet(b.demo.scene(), b.demo.setup, depth_target({150, 8}), asked, {}, {});
+    REQUIRE(narrow);
+    CHECK(narrow->sheet.own.size() >= 2);
     // An aim that asks for a depth is searched as one.
     Aim aim;
     aim.wishes = {usual_wish(WishKind::depth)};

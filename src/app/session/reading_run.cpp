@@ -247,7 +247,9 @@ void ReadingRun::note_depths(int sheet, const std::vector<CellDepth>& depths) {
         [&](SheetReading& reading) {
             const SheetReading before = reading;
             put_depths(reading, depths);
-            return reading == before ? QString() : tr("%1 depths of sheet %2 are kept.").arg(depths.size()).arg(sheet);
+            return reading == before
+                       ? QString()
+                       : tr("The depths of sheet %1 are kept: what is predicted on this lot rests on them.").arg(sheet);
         },
         true);
 }

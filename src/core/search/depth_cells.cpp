@@ -18,6 +18,7 @@ constexpr double step_ln = 0.04;
 constexpr std::size_t depths_drawn = 400;
 // Deep cells take minutes, and the next round is sure to know more: a cell must pay more than one of a film's.
 constexpr double depth_pays = 0.08, depth_per_minute = 0.03;
+constexpr double narrow = 0.09; // of the depth: less than the tenth that workshops mean
 
 double round_to_three_digits(double v) {
     const double digit = std::pow(10, std::floor(std::log10(v)) - 2);
@@ -150,7 +151,11 @@ NextCells next_depth_cells(const WantedDepth& wanted, std::span<const DepthTrial
     std::vector<double> cost;
     for (const DepthTrial& t : trials)
         cost.push_back(depth_per_minute * t.seconds / 60);
-    for (const std::size_t k : greedy_cover(value, cost, budget.most, depth_pays))
+    std::vector<std::size_t> chosen = greedy_cover(value, cost, budget.most, depth_pays);
+    // Of a narrow band no single cell pays much: two at least, one to each side of what is expected.
+    if (wanted.within_um < narrow * wanted.um && chosen.size() < 2)
+        chosen = greedy_cover(value, cost, std::min<std::size_t>(2, budget.most), -1);
+    for (const std::size_t k : chosen)
         if (out.seconds + trials[k].seconds <= budget.seconds) {
             out.cells.push_back(k);
             out.seconds += trials[k].seconds;

@@ -36,7 +36,8 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     out.settings = cell_settings(r->sheet, recipe);
     if (before.prediction) {
         out.settings +=
-            QObject::tr(", %1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
+            (out.settings.isEmpty() ? QString() : u", "_s) +
+            QObject::tr("%1 pulses per mm²").arg(screen_number(before.prediction->mark.pattern.pulses_per_m2 / 1e6));
         if (!out.mark)
             out.predicted_note = screen_number(before.prediction->oxide_nm(), 2) + u" nm"_s;
         else if (before.prediction->removal) {

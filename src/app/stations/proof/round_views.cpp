@@ -63,7 +63,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
         v.axes = axes_words(r.sheet);
         const auto burned = r.sheet.cells() - static_cast<std::size_t>(
                                                   std::count(r.sheet.left_out.begin(), r.sheet.left_out.end(), true));
-        v.cost = QObject::tr("%1 cells").arg(burned);
+        v.cost = burned == 1 ? QObject::tr("1 cell") : QObject::tr("%1 cells").arg(burned);
         v.columns = r.sheet.columns();
         v.rows = r.sheet.rows();
         v.colours.resize(r.sheet.cells());
