@@ -44,7 +44,7 @@ TEST_CASE("the kept pictures show the program as it is", "[pictures]") {
     QTemporaryDir fresh;
     QProcess shoot;
     shoot.start(QStringLiteral(FINCH_SCREENSHOTS), {fresh.path()});
-    REQUIRE(shoot.waitForFinished(280000));
+    REQUIRE(shoot.waitForFinished(840000));
     INFO(shoot.readAllStandardError().toStdString());
     REQUIRE(shoot.exitCode() == 0);
     CHECK(QDir(fresh.path()).entryList({QStringLiteral("*.png")}, QDir::Files, QDir::Name) == names);

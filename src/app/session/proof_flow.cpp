@@ -54,11 +54,8 @@ bool ProofFlow::free_to(const QString& what) {
 }
 
 void ProofFlow::burn() {
-    if (!free_to(tr("Burning")))
-        return;
-    if (const Round* r = workbench_.round())
-        touched_ = r->sheet.plate_number();
-    burn_.start();
+    if (free_to(tr("Burning")))
+        burn_.start();
 }
 
 void ProofFlow::tick_spoiled(std::size_t cell, bool spoiled) {
@@ -80,9 +77,12 @@ void ProofFlow::ask_gauge(int sheet) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !free_to(tr("A measurement")))
         return;
-    // A photograph tells by its markers which sheet it shows. A gauge cannot.
-    const auto there = touched_ ? touched_ : plate_on_bench(workbench_.ledger());
-    if (!r->burned || there != r->sheet.plate_number())
+    // A photograph tells by its markers which sheet it shows. A gauge cannot: not even a burn that was broken off may
+    // have begun on another piece since.
+    const int plate = r->sheet.plate_number();
+    const auto begun = workbench_.draft().begun.find(plate);
+    const bool displaced = begun != workbench_.draft().begun.end() && begun->second >= most_frame_places;
+    if (!r->burned || displaced || plate_on_bench(workbench_.ledger()) != plate)
         return workbench_.say(
             tr("Sheet %1 does not lie on the bench: another piece was burned since. Measure it by hand.").arg(sheet),
             State::warn);

@@ -84,7 +84,6 @@ private:
     ReadingRun reading_;
     GaugeReader gauge_;
     RecipeKeeper keeper_;
-    std::optional<int> touched_; ///< number on the piece that a burn was begun on here, whether it ended well or not
 };
 
 } // namespace finch::app

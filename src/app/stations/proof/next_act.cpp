@@ -18,6 +18,8 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
         (!r->reading ||
          std::ranges::none_of(r->reading->cells, [](const CellReading& c) { return c.depth_um.has_value(); })))
         return NextAct::measure;
+    if (r->reading && r->reading->photos == 0 && !wants_depths(w.draft(), r->sheet))
+        return NextAct::photograph; // measured by hand, and a look is wanted
     if (r->reading)
         return r->sheet.ladder   ? NextAct::see_focus
                : r->sheet.lot    ? NextAct::take_dose
