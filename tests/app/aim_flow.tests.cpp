@@ -30,7 +30,7 @@ using namespace finch::tests;
 namespace {
 
 bool weighed(DrivenWindow& w) {
-    return QTest::qWaitFor([&] { return w.window().aims().up_to_date(); }, 60000);
+    return QTest::qWaitFor([&] { return w.window().aims().up_to_date(); }, 200000);
 }
 
 /// Column of a process on the aim station's board.
