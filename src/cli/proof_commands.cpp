@@ -125,11 +125,8 @@ Expected<QByteArray> photograph_and_wait(Camera& camera, const RectMm& white_car
 }
 
 /// Measures every cell that was burned, and writes the list.
-Expected<void> gauge_to_file(Gauge& gauge, const ProofSheet& sheet, const SheetLayout& at, const std::string& file) {
-    std::vector<std::size_t> cells = burned_cells(sheet);
-    std::vector<PointMm> points;
-    for (const std::size_t i : cells)
-        points.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
+Expected<void> gauge_to_file(Gauge& gauge, const ProofSheet& sheet, const std::string& file) {
+    const std::vector<std::size_t> cells = burned_cells(sheet);
     QEventLoop loop;
     Expected<std::vector<GaugeDepth>> out;
     QObject::connect(&gauge, &Gauge::measured, &loop, [&](RequestId, const std::vector<GaugeDepth>& depths) {
@@ -140,7 +137,7 @@ Expected<void> gauge_to_file(Gauge& gauge, const ProofSheet& sheet, const SheetL
         out = tl::unexpected(e);
         loop.quit();
     });
-    gauge.measure(points);
+    gauge.measure(middles(sheet, cells));
     loop.exec();
     if (!out)
         return tl::unexpected(out.error());
@@ -227,7 +224,7 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
     if (!burned_s)
         return tl::unexpected(burned_s.error());
     if (!o.depths.empty())
-        if (const auto measured = gauge_to_file(bench.gauge(), *sheet, at, o.depths); !measured)
+        if (const auto measured = gauge_to_file(bench.gauge(), *sheet, o.depths); !measured)
             return tl::unexpected(measured.error());
     const auto photo = photograph_and_wait(bench.camera(), at.white_card);
     if (!photo)

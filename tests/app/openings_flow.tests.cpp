@@ -1,5 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/instruments/sheet_view.h"
+#include "app/stations/proof/proof_panels.h"
 #include "driven_window.h"
 
 #include <QTableWidget>
@@ -65,12 +67,16 @@ TEST_CASE("ways to begin are held side by side, one is planned, its cells are ch
     w.flow().choose_cell(1);
     const Setting before = w.round()->sheet.own[1];
     w.workbench().set_knob(Knob::scan_speed, 777);
+    w.workbench().change({}, {}, [](app::Draft& d) { d.recipe.turn_per_pass_deg = 67; });
     w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+V")));
     CHECK(in_mm_per_second(w.round()->sheet.own[1].scan_speed) == Approx(777));
+    CHECK(said.contains(QStringLiteral("stay the sheet's"))); // the turn is no knob of a cell
+    CHECK(w.round()->reason.ends_with("Changed by hand since."));
     CHECK(w.round()->sheet.own[0] == w.workbench().rounds()[1].sheet.own[0]);
     CHECK(w.workbench().forecast().cells.at(1).prediction.has_value());
     w.keys(QKeySequence::Undo);
     CHECK(w.round()->sheet.own[1] == before);
+    CHECK_FALSE(w.round()->reason.ends_with("Changed by hand since."));
     w.keys(QKeySequence::Redo);
     // What is burned stays as it was burned.
     w.workbench().confirm_focus();
@@ -82,4 +88,18 @@ TEST_CASE("ways to begin are held side by side, one is planned, its cells are ch
     w.flow().set_cell();
     CHECK(said.contains(QStringLiteral("is burned")));
     CHECK(in_mm_per_second(w.round()->sheet.own[1].scan_speed) == Approx(777));
+
+    // A depth for the target makes no depths of films: nothing is asked for that a gauge could not feel, and no colour
+    // stands for a depth.
+    const QString act = w.find<QPushButton>("next_act")->text();
+    w.workbench().change({}, {}, [](app::Draft& d) { d.target = depth_target({120, 12}); });
+    w.window().proof().show_page(app::ProofStation::Page::sheet);
+    CHECK(w.find<QPushButton>("next_act")->text() == act);
+    for (const auto& cell : w.find<app::SheetWidget>("sheet")->view().cells) {
+        CHECK_FALSE(cell.depth);
+        CHECK_FALSE(cell.measured_de);
+        CHECK_FALSE(cell.predicted_de);
+    }
+    CHECK(w.flow().ranking().empty());
+    CHECK_FALSE(app::ranking_view(w.workbench(), {}).target);
 }

@@ -2,8 +2,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/gauge_reader.h"
 
-#include "proof/layout.h"
-
 namespace finch::app {
 
 GaugeReader::GaugeReader(Workbench& workbench, Gauge& gauge, QObject* parent)
@@ -28,13 +26,8 @@ GaugeReader::GaugeReader(Workbench& workbench, Gauge& gauge, QObject* parent)
 void GaugeReader::measure(const ProofSheet& sheet) {
     if (running())
         return;
-    const SheetLayout at = finch::layout(sheet);
-    std::vector<PointMm> points;
     cells_ = burned_cells(sheet);
-    for (const std::size_t i : cells_) {
-        const RectMm& r = at.cells.at(i);
-        points.push_back({r.x + r.w / 2, r.y + r.h / 2});
-    }
+    const std::vector<PointMm> points = middles(sheet, cells_);
     if (points.empty())
         return workbench_.say(tr("No cell of this sheet is burned."), State::warn);
     sheet_ = sheet.number;

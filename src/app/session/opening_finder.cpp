@@ -12,7 +12,7 @@ OpeningFinder::OpeningFinder(Workbench& workbench, QObject* parent) : QObject(pa
 
 OpeningFinder::Asked OpeningFinder::now() const {
     const Draft& d = workbench_.draft();
-    return {d.setup, d.recipe, d.target, design_request(d)};
+    return {d.setup, d.recipe, d.target, design_request(d), workbench_.evidence()};
 }
 
 bool OpeningFinder::up_to_date() const {

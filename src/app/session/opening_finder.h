@@ -31,6 +31,7 @@ private:
         Recipe recipe;
         Target target;
         SheetRequest request;
+        Evidence evidence; ///< what is known: a reading that comes in meanwhile changes the chances
         bool operator==(const Asked&) const = default;
     };
     [[nodiscard]] Asked now() const;

@@ -38,8 +38,15 @@ public:
         planner_.plan_cells(base, cells, aim, reason);
     }
     void plan_opening(const OpeningPlan& plan) { planner_.plan_opening(plan); }
-    void set_cell() { planner_.set_cell(); }
-    void leave_out_cell() { planner_.leave_out_cell(); }
+    /// Changes of a sheet that is not burned yet, at the chosen cell.
+    void set_cell() {
+        if (free_to(tr("A change of the sheet")))
+            planner_.set_cell();
+    }
+    void leave_out_cell() {
+        if (free_to(tr("A change of the sheet")))
+            planner_.leave_out_cell();
+    }
     [[nodiscard]] bool designing() const { return planner_.designing(); }
     /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.
     void tick_spoiled(std::size_t cell, bool spoiled);

@@ -359,7 +359,7 @@ void ReadingRun::keep(const std::shared_ptr<Result>& result) {
         result->answer   ? *result->answer
         : ranked.empty() ? std::string(target.depth ? "no depth measured" : "no cell could be read")
                          : fmt::format("best {} with {}{} to {}", cell_name(r.sheet, ranked.front().cell),
-                                       format_number(ranked.front().miss, 2), target.depth ? " um" : "", target.name);
+                                       format_number(ranked.front().miss, 2), target.depth ? " µm" : "", target.name);
     const Outcome outcome = ranked.empty() || result->answer ? Outcome::unknown
                             : ranked.front().passes          ? Outcome::good
                                                              : Outcome::caution;

@@ -34,7 +34,7 @@ void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& t
         return;
     e.outcome = *off <= target.accepted() ? Outcome::good : Outcome::caution;
     e.summary = fmt::format("cell {} of sheet {:02}, {}{} from {}", cell_name(r.sheet, cell), r.sheet.number,
-                            format_number(*off, 2), target.depth ? " um" : "", target.name);
+                            format_number(*off, 2), target.depth ? " µm" : "", target.name);
     nlohmann::json measured{{"cell", cell_name(r.sheet, cell)}, {"sheet", r.sheet.number}};
     if (c.state == CellState::read)
         measured.update(
@@ -45,10 +45,6 @@ void put_measurement(Entry& e, const Round& r, std::size_t cell, const Target& t
         measured["de00_to_target"] = *off;
     e.body["measured"] = std::move(measured);
 }
-
-} // namespace
-
-namespace {
 
 /// How often these very values were marked and measured on this bench and lot, and how far that lies apart.
 void put_repeats(Entry& e, const Recipe& recipe, const Knowledge* known, const Target& target) {

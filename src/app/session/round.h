@@ -39,9 +39,9 @@ struct OpenFrame {
 /// Nothing where the piece that was burned last has no frame, is full, or belongs to another bench, lens or stock.
 [[nodiscard]] std::optional<OpenFrame> open_frame(const Draft& draft, const Ledger& ledger);
 
-/// Whether a sheet is to be measured with a gauge: a depth is wanted, and it asks nothing else.
+/// Whether a sheet is to be measured with a gauge: a depth is wanted, its cells have one, and it asks nothing else.
 [[nodiscard]] inline bool wants_depths(const Draft& draft, const ProofSheet& sheet) {
-    return draft.target.depth.has_value() && !sheet.asks();
+    return draft.target.depth && traits(sheet.base.process).proven_by == ProvenBy::depth_coupons && !sheet.asks();
 }
 
 /// "14:05" for today, "23 Nov" within a year.

@@ -166,8 +166,13 @@ void SheetPlanner::edit_planned(const QString& what, const std::function<void(Pl
     const std::size_t cell = *d.cell;
     workbench_.change(what.arg(q(cell_name(r->sheet, cell))), {}, [&](Draft& draft) {
         for (PlannedSheet& p : draft.planned)
-            if (p.sheet.number == number)
+            if (p.sheet.number == number) {
                 edit(p, cell);
+                // What it promised was of the cells as they were planned.
+                constexpr std::string_view changed = " Changed by hand since.";
+                if (!p.reason.empty() && !p.reason.ends_with(changed))
+                    p.reason += changed;
+            }
     });
 }
 
@@ -179,7 +184,17 @@ void SheetPlanner::set_cell() {
     for (const Finding& f : workbench_.findings())
         if (f.severity == Severity::blocking)
             return workbench_.say(q(f.message + " " + f.remedy), State::fail);
-    const Setting setting = workbench_.draft().recipe.setting;
+    const Recipe& recipe = workbench_.draft().recipe;
+    const Setting setting = recipe.setting;
+    if (r != nullptr) {
+        Recipe sheets = r->sheet.base;
+        sheets.setting = setting;
+        sheets.name = recipe.name;
+        if (!(sheets == recipe))
+            workbench_.say(tr("Process, turn and shift per pass and what is done between passes stay the sheet's: they "
+                              "hold for all its cells."),
+                           State::warn);
+    }
     edit_planned(tr("set cell %1"),
                  [&](PlannedSheet& p, std::size_t cell) { p.sheet.own[cell - p.sheet.first_own()] = setting; });
 }

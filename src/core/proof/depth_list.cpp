@@ -2,8 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/depth_list.h"
 
+#include "proof/layout.h"
+
 #include <algorithm>
-#include <cctype>
 #include <fmt/format.h>
 #include <utility>
 
@@ -35,7 +36,7 @@ std::string cell_at_front(std::string_view& line) {
     if (letters == 0 || i == letters)
         return {};
     std::string name(line.substr(0, i));
-    std::ranges::transform(name, name.begin(), [](char c) { return static_cast<char>(std::toupper(c)); });
+    std::ranges::transform(name, name.begin(), [](char c) { return static_cast<char>(c >= 'a' ? c - 'a' + 'A' : c); });
     line = trimmed(line.substr(i));
     return name;
 }
@@ -99,6 +100,16 @@ Expected<std::vector<CellDepth>> depths_from_text(std::string_view text, const P
     }
     if (out.empty())
         return failure("depth.no_depths", "There is no depth in it.", "Write one a line: \"B1; 120\".", {file, 0, {}});
+    return out;
+}
+
+std::vector<PointMm> middles(const ProofSheet& sheet, const std::vector<std::size_t>& cells) {
+    const SheetLayout at = layout(sheet);
+    std::vector<PointMm> out;
+    for (const std::size_t i : cells) {
+        const RectMm& r = at.cells.at(i);
+        out.push_back({r.x + r.w / 2, r.y + r.h / 2});
+    }
     return out;
 }
 

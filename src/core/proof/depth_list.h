@@ -3,6 +3,7 @@
 #pragma once
 
 #include "proof/reading.h"
+#include "proof/tool_step.h"
 
 #include <string>
 #include <string_view>
@@ -22,6 +23,9 @@ struct CellDepth {
 /// within. Errors: depth.line, those of depth_from_text() and cell_from_name(), with the line; depth.no_depths.
 [[nodiscard]] Expected<std::vector<CellDepth>> depths_from_text(std::string_view text, const ProofSheet& sheet,
                                                                 const std::string& file = {});
+
+/// Where a gauge touches cells: the middle of each, in mm on the sheet.
+[[nodiscard]] std::vector<PointMm> middles(const ProofSheet& sheet, const std::vector<std::size_t>& cells);
 
 /// A reading of a sheet that was not photographed: no cell has a colour.
 [[nodiscard]] SheetReading unphotographed(const ProofSheet& sheet);

@@ -143,11 +143,9 @@ std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& 
 
 /// The micro sign is burned as a u.
 std::string in_strokes(std::string text) {
-    for (constexpr std::string_view micro = "\u00b5"; const auto at = text.find(micro);)
-        if (at == std::string::npos)
-            break;
-        else
-            text.replace(at, micro.size(), "u");
+    constexpr std::string_view micro = "\u00b5";
+    for (auto at = text.find(micro); at != std::string::npos; at = text.find(micro, at))
+        text.replace(at, micro.size(), "u");
     return text;
 }
 

@@ -8,6 +8,13 @@
 
 namespace finch {
 
+double with_digits(double v, int digits) {
+    if (v == 0)
+        return 0;
+    const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(v))));
+    return std::round(v * scale) / scale;
+}
+
 std::string format_number(double value, int digits) {
     if (!std::isfinite(value))
         return "?";

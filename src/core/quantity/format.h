@@ -6,6 +6,9 @@
 
 namespace finch {
 
+/// A value with so many leading digits: what a person sets and reads back.
+[[nodiscard]] double with_digits(double value, int digits);
+
 /// A number with at most `digits` significant digits, no trailing zeros and no exponent ("0.0035", "86600", "1.43").
 /// Values of 10^digits and above keep their whole part rounded to the digits asked for. Not finite: "?".
 [[nodiscard]] std::string format_number(double value, int digits = 3);

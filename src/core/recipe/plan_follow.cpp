@@ -13,13 +13,6 @@ namespace {
 
 constexpr int most_planned_passes = 2500; // hours of beam on a palm; nobody plans more
 
-double three_digits(double v) {
-    if (v == 0)
-        return 0;
-    const double scale = std::pow(10, 2 - std::floor(std::log10(std::abs(v))));
-    return std::round(v * scale) / scale;
-}
-
 } // namespace
 
 void follow_coat(const Scene& s, const Aim&, Recipe& r) {
@@ -54,7 +47,7 @@ void follow_depth(const Scene& s, const Aim& aim, Recipe& r) {
         // Follow the floor by the depth predicted, in steps of a quarter of the Rayleigh length.
         if (const auto rule = focus_rule(cut.beam, done.depth_um / std::max(1, done.passes))) {
             r.deep.focus_every = rule->every;
-            r.deep.focus_step = mm(three_digits(rule->step_mm));
+            r.deep.focus_step = mm(with_digits(rule->step_mm, 3));
             work.focus_every = rule->every;
             work.focus_step_mm = in_mm(r.deep.focus_step);
             done = walked();

@@ -2,21 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "recipe/search_space.h"
 
+#include "quantity/format.h"
+
 #include <algorithm>
 #include <cmath>
 
 namespace finch {
-namespace {
-
-double round_to(double v, int digits) {
-    if (v == 0)
-        return 0;
-    const double scale = std::pow(10, digits - 1 - std::floor(std::log10(std::abs(v))));
-    return std::round(v * scale) / scale;
-}
-
-} // namespace
-
 SearchSpace::SearchSpace(const Scene& scene, const Aim& aim, const PlanTask& task)
     : scene_(scene), aim_(aim), task_(task), rules_(rules(task.process)) {
     const Source& source = scene.bench.source;
@@ -84,17 +75,17 @@ std::vector<std::vector<double>> SearchSpace::seeds() const {
 Recipe SearchSpace::rounded(Recipe r, int digits) const {
     for (const Axis& a : axes_) {
         const double v = knob_value(r, a.knob);
-        double nice = a.knob == Knob::power && digits <= 3 ? std::round(v * 2) / 2 : round_to(v, digits);
+        double nice = a.knob == Knob::power && digits <= 3 ? std::round(v * 2) / 2 : with_digits(v, digits);
         if (a.knob == Knob::focus_offset)
             nice = std::round(v * 20) / 20;
         const KnobLimits limits = knob_limits(scene_.bench, a.knob);
         r = with_knob(r, a.knob, std::clamp(nice, limits.low, limits.high));
     }
     if (task_.dose_j_mm2)
-        r.setting.scan_speed = mm_per_second(round_to(in_mm_per_second(r.setting.scan_speed), 3));
+        r.setting.scan_speed = mm_per_second(with_digits(in_mm_per_second(r.setting.scan_speed), 3));
     follow(r);
     if (task_.dose_j_mm2)
-        r.setting.scan_speed = mm_per_second(round_to(in_mm_per_second(r.setting.scan_speed), 4));
+        r.setting.scan_speed = mm_per_second(with_digits(in_mm_per_second(r.setting.scan_speed), 4));
     return r;
 }
 

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "search/depth_cells.h"
 
+#include "quantity/format.h"
 #include "recipe/predict.h"
 #include "search/draws.h"
 
@@ -20,11 +21,6 @@ constexpr std::size_t depths_drawn = 400;
 constexpr double depth_pays = 0.08, depth_per_minute = 0.03;
 constexpr double narrow = 0.09; // of the depth: less than the tenth that workshops mean
 
-double round_to_three_digits(double v) {
-    const double digit = std::pow(10, std::floor(std::log10(v)) - 2);
-    return std::round(v / digit) * digit;
-}
-
 /// Recipes by depth: asks the model, and knows where it refuses.
 class Deepener {
 public:
@@ -35,9 +31,9 @@ public:
         r.setting.passes = passes;
         const KnobLimits speeds = knob_limits(scene_.bench, Knob::scan_speed);
         if (speed_factor != 1)
-            r = with_knob(r, Knob::scan_speed,
-                          std::clamp(round_to_three_digits(knob_value(r, Knob::scan_speed) * speed_factor), speeds.low,
-                                     speeds.high));
+            r = with_knob(
+                r, Knob::scan_speed,
+                std::clamp(with_digits(knob_value(r, Knob::scan_speed) * speed_factor, 3), speeds.low, speeds.high));
         return depth_trial(scene_, r, fill_);
     }
     /// Nearest to a depth by passes alone, then by speed where a pass is too coarse a step.

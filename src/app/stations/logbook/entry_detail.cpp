@@ -159,7 +159,9 @@ void EntryDetail::judge_repeatable() {
             proven << q(s);
         if (r.clear())
             add(tr("Can it be repeated?"),
-                {tr("All that is asked for was recorded, it was repeated, and the bench is as it was.")});
+                {one_->kind == EntryKind::recipe
+                     ? tr("All that is asked for was recorded, it was repeated, and the bench is as it was.")
+                     : tr("All that is asked for was recorded, and the bench is as it was.")});
         add(tr("Different on the bench now"), different);
         add(tr("Never recorded"), recorded);
         add(tr("Never proven"), proven);
@@ -217,10 +219,16 @@ void EntryDetail::add_body(const Entry& e) {
                           from_utf8(traits(axis->knob).unit))
                      .arg(axis->values.size()));
         if (const auto reading = reading_from_json(body("reading"), *sheet, ""))
-            fact(tr("Cells"), tr("%1 read, %2 hidden, %3 left out")
-                                  .arg(reading->count(CellState::read))
-                                  .arg(reading->count(CellState::hidden))
-                                  .arg(left_out_of(*sheet, *reading)));
+            fact(tr("Cells"),
+                 reading->photos == 0
+                     ? tr("%1 measured by hand, %2 left out")
+                           .arg(std::ranges::count_if(reading->cells,
+                                                      [](const CellReading& c) { return c.depth_um.has_value(); }))
+                           .arg(left_out_of(*sheet, *reading))
+                     : tr("%1 read, %2 hidden, %3 left out")
+                           .arg(reading->count(CellState::read))
+                           .arg(reading->count(CellState::hidden))
+                           .arg(left_out_of(*sheet, *reading)));
     }
     if (const auto target = target_from_json(body("target")))
         fact(tr("Target"),

@@ -26,7 +26,8 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     out.sheet = r->sheet.number;
     out.cell = cell;
     out.title = QObject::tr("Cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell)));
-    out.target = d.target.lab;
+    if (!d.target.depth)
+        out.target = d.target.lab;
     out.target_note = QString::fromStdString(d.target.name);
     if (wants_depths(d, r->sheet)) {
         out.target_note = um_text(d.target.depth->um);

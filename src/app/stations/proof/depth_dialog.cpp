@@ -45,7 +45,9 @@ DepthDialog::DepthDialog(Workbench& workbench, ProofFlow& flow, const ProofSheet
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Depths of sheet %1").arg(sheet_.number, 2, 10, QChar(u'0')));
     const Round* round = workbench_.round(sheet_.number);
-    const auto forecast = finch::forecast(sheet_, workbench_.scene());
+    // Of the set-up that it was burned on, whatever lies on the bench now.
+    const OwnScene then = round != nullptr ? workbench_.scene_of(*round) : workbench_.own_scene();
+    const auto forecast = finch::forecast(sheet_, then.scene());
     auto* inside = new QWidget(this);
     auto* grid = new QGridLayout(inside);
     grid->setHorizontalSpacing(14);

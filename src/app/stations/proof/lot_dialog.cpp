@@ -59,7 +59,8 @@ LotDialog::LotDialog(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     const auto known = proven(workbench_);
     expected_->setObjectName(u"lot_expected"_s);
     expected_->setPlaceholderText(tr("L* a* b*, a name or #RRGGBB"));
-    expected_->setText(typed(known ? known->lab : d.target.lab));
+    if (known || !d.target.depth)
+        expected_->setText(typed(known ? known->lab : d.target.lab));
     accept_->setObjectName(u"lot_accept"_s);
     accept_->setRange(0.5, 20);
     accept_->setDecimals(1);

@@ -269,6 +269,8 @@ void PalettePage::take() {
 void PalettePage::add_wanted() {
     const Draft& d = workbench_.draft();
     const QString text = text_->text().trimmed();
+    if (text.isEmpty() && d.target.depth)
+        return workbench_.say(tr("The target is a depth. Type the colour that is wanted."), State::warn);
     const auto wanted = text.isEmpty() ? Expected<WantedColour>(WantedColour{d.target.name, d.target.lab})
                                        : wanted_from_text(text.toStdString());
     if (!wanted)

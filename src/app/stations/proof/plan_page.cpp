@@ -220,7 +220,7 @@ WantedDepth PlanPage::usual_depth() const {
     const double um = p && p->removal ? p->depth_um() : 0;
     if (!(um >= 1))
         return {};
-    const double digit = std::pow(10, std::floor(std::log10(um)) - 1), round = std::round(um / digit) * digit;
+    const double round = with_digits(um, 2);
     return {round, 0.1 * round};
 }
 

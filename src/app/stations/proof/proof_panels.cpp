@@ -158,7 +158,8 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
     const Draft& d = w.draft();
     v.target_name = QString::fromStdString(d.target.name);
     v.accept = QObject::tr("accept ΔE₀₀ ≤ %1").arg(screen_number(d.target.accept_de, 2));
-    v.target = d.target.lab;
+    if (!d.target.depth)
+        v.target = d.target.lab;
     const Round* r = w.round();
     if (r != nullptr && d.cell) {
         v.chosen_name = QString::fromStdString(cell_name(r->sheet, *d.cell));
@@ -168,10 +169,10 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
             v.chosen = p->lab();
         v.chosen_name += r->reading ? QObject::tr(" measured") : QObject::tr(" predicted");
     }
-    if (r != nullptr && wants_depths(d, r->sheet)) {
+    if (d.target.depth) {
         v.accept = QObject::tr("accept ± %1").arg(um_text(d.target.depth->within_um));
         v.depth = DepthMark{d.target.depth->um, d.target.depth->within_um, {}, {}};
-        if (d.cell) {
+        if (d.cell && wants_depths(d, r->sheet)) {
             if (r->reading)
                 v.depth->measured = r->reading->cells[*d.cell].depth_um;
             if (const auto& p = w.first_forecast().cells.at(*d.cell).prediction; p && p->removal)
@@ -191,7 +192,10 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
         return v.depth ? um_text(row.off) : screen_number(row.off, 2);
     };
     if (v.rows.empty())
-        v.verdict = r == nullptr ? QString() : QObject::tr("Cells are ranked once the sheet is measured.");
+        v.verdict = r == nullptr ? QString()
+                    : d.target.depth && !wants_depths(d, r->sheet)
+                        ? QObject::tr("The target is a depth, and these cells have none.")
+                        : QObject::tr("Cells are ranked once the sheet is measured.");
     else if (passing == 0)
         v.verdict = QObject::tr("<b>No cell passes.</b> The best differs by %1.").arg(off(v.rows.front()));
     else if (passing < v.rows.size())
@@ -236,6 +240,27 @@ void RankingPanel::paint_depth_head(QPainter& painter, const QRectF& mat) const 
                    TextStyle::small, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
 }
 
+/// The wanted look beside that of the chosen cell.
+void RankingPanel::paint_look_head(QPainter& painter, const QRectF& mat) const {
+    const Theme& t = theme();
+    const double w = width();
+    const QRectF inner = mat.adjusted(8, 8, -8, -8);
+    painter.fillRect(inner, to_qcolor(*view_.target));
+    if (view_.chosen) {
+        painter.fillRect(QRectF(inner.center().x(), inner.top(), inner.width() / 2, inner.height()),
+                         to_qcolor(*view_.chosen));
+        paint_text(painter, inner.adjusted(6, 0, -6, -2), view_.chosen_name, TextStyle::small, ink_on(*view_.chosen),
+                   Qt::AlignRight | Qt::AlignBottom);
+    }
+    paint_text(painter, inner.adjusted(6, 0, 0, -2), tr("target"), TextStyle::small, ink_on(*view_.target),
+               Qt::AlignLeft | Qt::AlignBottom);
+    paint_text(painter, QRectF(0, 82, 90, 18), lab_text(*view_.target), TextStyle::value, t(Role::ink));
+    paint_text(painter, QRectF(0, 82, w, 18), u"L* a* b*"_s, TextStyle::small, t(Role::ink2), Qt::AlignCenter);
+    if (view_.chosen)
+        paint_text(painter, QRectF(w - 90, 82, 90, 18), lab_text(*view_.chosen), TextStyle::value, t(Role::ink),
+                   Qt::AlignRight | Qt::AlignVCenter);
+}
+
 std::size_t RankingPanel::visible_rows() const {
     return static_cast<std::size_t>(std::max(0.0, (height() - list_top - 46) / list_row));
 }
@@ -249,25 +274,10 @@ void RankingPanel::paintEvent(QPaintEvent*) {
                Qt::AlignRight | Qt::AlignVCenter);
     const QRectF mat(0, 24, w, 56);
     painter.fillRect(mat, t(Role::mat));
-    const QRectF inner = mat.adjusted(8, 8, -8, -8);
-    if (view_.depth) {
+    if (view_.depth)
         paint_depth_head(painter, mat);
-    } else {
-        painter.fillRect(inner, to_qcolor(view_.target));
-        if (view_.chosen) {
-            painter.fillRect(QRectF(inner.center().x(), inner.top(), inner.width() / 2, inner.height()),
-                             to_qcolor(*view_.chosen));
-            paint_text(painter, inner.adjusted(6, 0, -6, -2), view_.chosen_name, TextStyle::small,
-                       ink_on(*view_.chosen), Qt::AlignRight | Qt::AlignBottom);
-        }
-        paint_text(painter, inner.adjusted(6, 0, 0, -2), tr("target"), TextStyle::small, ink_on(view_.target),
-                   Qt::AlignLeft | Qt::AlignBottom);
-        paint_text(painter, QRectF(0, 82, 90, 18), lab_text(view_.target), TextStyle::value, t(Role::ink));
-        paint_text(painter, QRectF(0, 82, w, 18), u"L* a* b*"_s, TextStyle::small, t(Role::ink2), Qt::AlignCenter);
-        if (view_.chosen)
-            paint_text(painter, QRectF(w - 90, 82, 90, 18), lab_text(*view_.chosen), TextStyle::value, t(Role::ink),
-                       Qt::AlignRight | Qt::AlignVCenter);
-    }
+    else if (view_.target)
+        paint_look_head(painter, mat);
     const double depth_shift = view_.depth ? -34 : 0; // deep cells take minutes, which need room
     paint_text(painter, QRectF(0, 107, 40, 18), tr("Cell"), TextStyle::small, t(Role::ink2));
     paint_text(painter, QRectF(depth_shift + 68, 107, 54, 18), view_.depth ? tr("off, µm") : u"ΔE₀₀"_s,
@@ -402,8 +412,7 @@ void CellPanel::paintEvent(QPaintEvent*) {
     const double w = (mat.width() - 16) / 3;
     if (const auto& m = detail_->mark)
         paint_grooves(painter, mat, m->wanted, m->within, {{m->predicted}, {m->measured}, {m->wanted}}, t);
-    const std::array<std::optional<Lab>, 3> patches{detail_->predicted, detail_->measured,
-                                                    std::optional(detail_->target)};
+    const std::array<std::optional<Lab>, 3> patches{detail_->predicted, detail_->measured, detail_->target};
     const std::array<QString, 3> names{tr("predicted"), tr("measured"), tr("target")};
     const std::array<QString, 3> notes{detail_->predicted_note, detail_->measured_note, detail_->target_note};
     for (std::size_t i = 0; i < 3; ++i) {

@@ -33,8 +33,7 @@ private:
 struct RankingView {
     QString target_name;
     QString accept;
-    Lab target;
-    std::optional<Lab> chosen;
+    std::optional<Lab> target, chosen;
     std::optional<DepthMark> depth; ///< where a depth is wanted; of the chosen cell
     QString chosen_name;
     struct Row {
@@ -69,6 +68,7 @@ protected:
 private:
     [[nodiscard]] std::size_t visible_rows() const;
     void paint_depth_head(QPainter& painter, const QRectF& mat) const;
+    void paint_look_head(QPainter& painter, const QRectF& mat) const;
     RankingView view_;
 };
 

@@ -183,7 +183,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
         c.fate = f.fate;
         c.left_out = i < sheet.left_out.size() && sheet.left_out[i];
         c.predicted = cell_look(scene, sheet.base, f);
-        if (c.predicted)
+        if (c.predicted && !target.depth)
             c.predicted_de = distance(target, *c.predicted);
         if (f.prediction && f.prediction->effect != Effect::not_modelled)
             // A depth is not spoiled by the look of its floor.
@@ -213,7 +213,8 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
             c.hidden = r.state == CellState::hidden;
             if (r.state == CellState::read) {
                 c.measured = r.lab;
-                c.measured_de = distance(target, r.lab);
+                if (!target.depth)
+                    c.measured_de = distance(target, r.lab);
                 c.tip += QObject::tr(", measured %1 (%2)").arg(from_utf8(colour_name(r.lab)), lab_text(r.lab));
                 c.spoiled = r.spoiled;
                 if (r.spoiled)

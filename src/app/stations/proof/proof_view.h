@@ -48,7 +48,7 @@ struct CellDetail {
     std::size_t cell = 0;
     QString title, settings;
     std::optional<Lab> predicted, measured;
-    Lab target;
+    std::optional<Lab> target;     ///< none where a depth is wanted
     std::optional<DepthMark> mark; ///< where a depth is wanted: instead of the looks
     QString predicted_note, measured_note, target_note;
     QStringList sentences;
