@@ -27,6 +27,7 @@ inline TaughtFilms taught_films() {
         c.trial.haze = number(0, 1);
         c.trial.heat_ln = number(-7, 2);
         c.trial.tear_ln = number(-7, 2);
+        c.trial.worn_ln = number(-7, 2);
         c.lab = lab();
         c.read_sd = number(0.5, 3);
         c.spoiled = coin();

@@ -214,8 +214,8 @@ Expected<json> proof_learn(const Context& context, const SearchOptions& o) {
              {"damage",
               {{"heat_ln", known->damage().heat()},
                {"heat_sd_ln", known->damage().heat_sd()},
-               {"tear_ln", known->damage().tear()},
-               {"tear_sd_ln", known->damage().tear_sd()}}}};
+               {"wear_ln", known->damage().tear()},
+               {"wear_sd_ln", known->damage().tear_sd()}}}};
     for (const FilmPosterior::Mode& m : known->modes())
         out["orders"].push_back({{"weight", m.weight},
                                  {"growth_ln", m.offsets[0]},

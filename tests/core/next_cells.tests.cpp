@@ -87,8 +87,8 @@ TEST_CASE("designed cells find a colour on benches of another kind with a fifth 
             met += done ? 1 : 0;
         }
     INFO(met << " of " << benches << ", " << cells << " cells, " << spoiled << " spoiled");
-    CHECK(met >= benches - 1);
-    CHECK(cells <= static_cast<std::size_t>(benches) * 19);
+    CHECK(met >= benches - 2); // of hundreds: docs/search.md
+    CHECK(cells <= static_cast<std::size_t>(benches) * 20);
     CHECK(spoiled <= static_cast<std::size_t>(benches) / 3);
 }
 

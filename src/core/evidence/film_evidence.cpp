@@ -52,7 +52,7 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
                 const Observation& o = *places[i];
                 const bool told = o.colour.has_value();
                 // Of the model alone: what one believes of other benches is no ground to leave a reading out.
-                static const DamagePosterior model_alone(DamagePrior{0, 0.35, 0});
+                static const DamagePosterior model_alone(joined_model_damage);
                 if (!o.spoiled && model_alone.chances({&emulated[next], 1}).front() > sure_damage) {
                     ++next;
                     continue;

@@ -30,9 +30,17 @@ double whole_share(double ln, double sd) {
     return 0.5 * std::erfc(ln / std::hypot(sd, damage_width) / std::numbers::sqrt2);
 }
 
+/// How far a setting lies beyond each border of the nominal bench, in ln.
+struct Beyond {
+    double heat, tear;
+};
+Beyond beyond(const DamagePrior& prior, const Trial& t) {
+    return {t.heat_ln, prior.by_wear ? t.worn_ln : t.tear_ln};
+}
+
 /// ln of the chance of what was seen, when the local rest is g.
-double ln_chance(const DamageSeen& c, double heat, double tear, double g) {
-    const double whole = (1 - rises(c.trial.heat_ln + heat + g)) * (1 - rises(c.trial.tear_ln + tear + g));
+double ln_chance(const DamageSeen& c, const Beyond& b, double heat, double tear, double g) {
+    const double whole = (1 - rises(b.heat + heat + g)) * (1 - rises(b.tear + tear + g));
     return std::log(std::max(c.spoiled ? 1 - whole : whole, 1e-22));
 }
 
@@ -51,9 +59,10 @@ Thresholds thresholds(std::span<const DamageSeen> seen, const VectorXd& rest, co
         l.col(t) = -0.5 * (from_prior_heat.square() + from_prior_tear(t) * from_prior_tear(t));
     for (Index i = 0; i < rest.size(); ++i) {
         const DamageSeen& c = seen[static_cast<std::size_t>(i)];
-        const ArrayXd by_heat = heat.unaryExpr([&](double h) { return rises(c.trial.heat_ln + h + rest(i)); });
+        const Beyond b = beyond(prior, c.trial);
+        const ArrayXd by_heat = heat.unaryExpr([&](double h) { return rises(b.heat + h + rest(i)); });
         for (Index t = 0; t < tears; ++t) {
-            const ArrayXd whole = (1 - by_heat) * (1 - rises(c.trial.tear_ln + tear(t) + rest(i)));
+            const ArrayXd whole = (1 - by_heat) * (1 - rises(b.tear + tear(t) + rest(i)));
             l.col(t) += (c.spoiled ? 1 - whole : whole).max(1e-22).log();
         }
     }
@@ -103,7 +112,8 @@ DamagePosterior::DamagePosterior(std::span<const DamageSeen> seen, const DamageP
             constexpr double d = 0.02;
             for (Index i = 0; i < n; ++i) {
                 const auto l = [&](double more) {
-                    return ln_chance(seen[static_cast<std::size_t>(i)], at.heat, at.tear, g(i) + more);
+                    const DamageSeen& c = seen[static_cast<std::size_t>(i)];
+                    return ln_chance(c, beyond(prior, c.trial), at.heat, at.tear, g(i) + more);
                 };
                 push(i) = (l(d) - l(-d)) / (2 * d);
                 // No surer than a cell can be of a border as wide as this.
@@ -143,7 +153,7 @@ std::vector<double> DamagePosterior::chances(std::span<const Trial> trials) cons
     }
     std::vector<double> out;
     for (Index i = 0; i < n; ++i) {
-        const Trial& t = trials[static_cast<std::size_t>(i)];
+        const Beyond b = beyond(prior_, trials[static_cast<std::size_t>(i)]);
         const double sd = std::sqrt(std::max(var(i), 0.0));
         // The rest moves both borders at once: summed over it, evenly in its share.
         constexpr int parts = 9;
@@ -151,7 +161,7 @@ std::vector<double> DamagePosterior::chances(std::span<const Trial> trials) cons
         for (int k = 0; k < parts; ++k) {
             const double z = -std::numbers::sqrt2 * boost::math::erfc_inv((2 * k + 1.0) / parts);
             const double rest = mean(i) + sd * z;
-            whole += whole_share(t.heat_ln + heat_ + rest, heat_sd_) * whole_share(t.tear_ln + tear_ + rest, tear_sd_);
+            whole += whole_share(b.heat + heat_ + rest, heat_sd_) * whole_share(b.tear + tear_ + rest, tear_sd_);
         }
         out.push_back(1 - whole / parts);
     }
@@ -196,10 +206,10 @@ std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> tr
         }
         std::vector<bool> world;
         for (Index i = 0; i < n; ++i) {
-            const Trial& t = trials[static_cast<std::size_t>(i)];
+            const Beyond b = beyond(prior_, trials[static_cast<std::size_t>(i)]);
             // The border itself is not sharp: two cells of one setting need not come out alike.
             const double blur = damage_width * draws.normal();
-            world.push_back(std::max(t.heat_ln + heat, t.tear_ln + tear) + rest(i) + blur > 0);
+            world.push_back(std::max(b.heat + heat, b.tear + tear) + rest(i) + blur > 0);
         }
         out.push_back(std::move(world));
     }

@@ -14,15 +14,19 @@ namespace finch {
 /// Width of the border itself, in ln: two cells of one setting need not come out alike.
 inline constexpr double damage_width = 0.10;
 
-/// Where benches spoil metal before anything was burned on this one, in ln against the model.
+/// Where benches spoil metal before anything was burned on this one, in ln against the model. Benches of another kind
+/// than the model wear a surface away where many pulses come near the vapour limit, which the joined model's tear does
+/// not see: docs/decisions/0028-worn-by-many-pulses.md.
 struct DamagePrior {
-    double earlier = 0, sd = 0.35; ///< of both thresholds
-    double rest_sd = 0.6;          ///< of the smooth rest; 0 = none
+    double earlier = 0, sd = 0.45; ///< of both thresholds
+    double rest_sd = 0.45;         ///< of the smooth rest; 0 = none
+    bool by_wear = true;           ///< the wear of many pulses stands for the joined model's tear
     bool operator==(const DamagePrior&) const = default;
 };
-/// For goals that lie next to the border. Benches of another kind spoil earlier than the model says, and lie farther
-/// apart: docs/decisions/0027-a-border-that-lies-earlier.md.
-inline constexpr DamagePrior wary_of_damage{0.3, 0.6, 0.6};
+/// The joined model's own borders: what it is thought to know of a bench that nobody has burned on.
+inline constexpr DamagePrior joined_model_damage{0, 0.35, 0, false};
+/// The same with room for what that model does not know: what the cells move of the shares that a prediction tells.
+inline constexpr DamagePrior told_damage{0, 0.35, 0.6, false};
 
 /// A setting that was burned, and whether it came out molten, torn or flaked.
 struct DamageSeen {
@@ -40,6 +44,7 @@ public:
     /// How much earlier (ln) than the model says, and the deviation.
     [[nodiscard]] double heat() const { return heat_; }
     [[nodiscard]] double heat_sd() const { return heat_sd_; }
+    /// The same of the other border: wear, or tear.
     [[nodiscard]] double tear() const { return tear_; }
     [[nodiscard]] double tear_sd() const { return tear_sd_; }
 

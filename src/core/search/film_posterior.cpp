@@ -79,17 +79,13 @@ Thickness fitted_thickness(std::span<const Trial> trials, const FilmPosterior::F
 
 } // namespace
 
-DamagePosterior FilmPosterior::damage_from(const DamagePrior& prior) const {
-    std::vector<DamageSeen> seen;
-    for (const SeenCell& c : cells_)
-        seen.push_back({c.trial, c.spoiled});
-    return {seen, prior};
-}
-
 FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells,
                              const FilmPrior& prior)
     : table_(std::move(table)), cells_(std::move(cells)), prior_(prior) {
-    damage_ = damage_from(prior_.damage);
+    std::vector<DamageSeen> seen;
+    for (const SeenCell& c : cells_)
+        seen.push_back({c.trial, c.spoiled});
+    damage_ = {seen, prior_.damage};
     std::vector<SeenCell> readable;
     for (std::size_t i = 0; i < cells_.size() && readable.size() < most_cells; ++i)
         if (!cells_[i].spoiled && cells_[i].read_sd < unread_sd) {

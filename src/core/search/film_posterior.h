@@ -70,8 +70,6 @@ public:
     [[nodiscard]] std::size_t likeliest() const;
     [[nodiscard]] std::vector<Told> told(std::span<const Trial> trials, std::size_t mode) const;
     [[nodiscard]] const DamagePosterior& damage() const { return damage_; }
-    /// The same cells seen from another prior.
-    [[nodiscard]] DamagePosterior damage_from(const DamagePrior& prior) const;
 
     /// Colours of possible worlds at settings, world by world, jointly over the settings.
     [[nodiscard]] std::vector<std::vector<Lab>> worlds(std::span<const Trial> trials, std::size_t count,

@@ -19,17 +19,12 @@ std::size_t largest(const std::vector<double>& v) {
     return static_cast<std::size_t>(std::max_element(v.begin(), v.end()) - v.begin());
 }
 
-/// A dark film lies next to the border of damage, a coloured one far from it, where wariness only takes away room.
-DamagePosterior damage_near(const Goal& goal, const FilmPosterior& known) {
-    return goal.dark ? known.damage_from(wary_of_damage) : known.damage();
-}
-
 /// One attempt at a design, at one level of risk.
 class Design {
 public:
     Design(const Goal& goal, std::span<const Trial> all, const FilmPosterior& known, int round,
            const CellBudget& budget, double risk, std::uint64_t seed)
-        : goal_(goal), known_(known), damage_(damage_near(goal, known)), round_(round), budget_(budget), draws_(seed) {
+        : goal_(goal), known_(known), damage_(known.damage()), round_(round), budget_(budget), draws_(seed) {
         const std::vector<double> danger = damage_.chances(all);
         for (std::size_t i = 0; i < all.size(); ++i)
             if (danger[i] < risk)
@@ -178,7 +173,7 @@ private:
 
     const Goal& goal_;
     const FilmPosterior& known_;
-    DamagePosterior damage_;
+    const DamagePosterior& damage_;
     int round_;
     const CellBudget& budget_;
     Draws draws_;
@@ -284,8 +279,7 @@ CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const Film
         return out;
     Draws draws(seed);
     const auto worlds = known.worlds(cells, worlds_drawn, draws);
-    const DamagePosterior damage = damage_near(goal, known);
-    const auto spoiled = damage.worlds(cells, worlds.size(), draws);
+    const auto spoiled = known.damage().worlds(cells, worlds.size(), draws);
     std::size_t reached = 0;
     for (std::size_t w = 0; w < worlds.size(); ++w)
         for (std::size_t i = 0; i < cells.size(); ++i)
@@ -294,7 +288,7 @@ CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const Film
                 break;
             }
     out.promise = static_cast<double>(reached) / static_cast<double>(std::max<std::size_t>(worlds.size(), 1));
-    for (const double danger : damage.chances(cells))
+    for (const double danger : known.damage().chances(cells))
         out.expected_damage += danger;
     return out;
 }

@@ -17,10 +17,11 @@ constexpr std::size_t most_cells_read = 1000;
 /// A colour tells the thickness times the refractive index, which is known to three in a hundred.
 constexpr double index_ln = 0.03;
 
-std::array<double, 16> numbers(const SeenCell& c) {
+std::array<double, 17> numbers(const SeenCell& c) {
     const Trial& t = c.trial;
-    return {t.g,       t.ga,      t.gaa,      t.gs,    t.gss,   t.gt,    t.native2_nm2, t.haze,
-            t.heat_ln, t.tear_ln, t.warmth_k, c.lab.l, c.lab.a, c.lab.b, c.read_sd,     c.spoiled ? 1.0 : 0.0};
+    return {
+        t.g,       t.ga,       t.gaa,   t.gs,    t.gss,   t.gt,      t.native2_nm2,        t.haze, t.heat_ln, t.worn_ln,
+        t.tear_ln, t.warmth_k, c.lab.l, c.lab.a, c.lab.b, c.read_sd, c.spoiled ? 1.0 : 0.0};
 }
 
 double grown2(double nm, double native2) {
@@ -34,11 +35,18 @@ TaughtFilm::TaughtFilm(std::string metal, std::vector<SeenCell> cells, double gr
 
 TaughtFilm::TaughtFilm(std::string metal, FilmPosterior posterior, double growth_gain)
     : metal_(std::move(metal)), cells_(posterior.cells()), gain_(growth_gain) {
-    std::call_once(fitted_, [&] { posterior_.emplace(std::move(posterior)); });
+    posterior_.emplace(std::move(posterior));
 }
 
 const FilmPosterior& TaughtFilm::posterior(const Metal& metal) const {
-    std::call_once(fitted_, [&] { posterior_.emplace(std::make_shared<const FilmTable>(*metal.film), cells_); });
+    std::call_once(fitted_, [&] {
+        if (!posterior_)
+            posterior_.emplace(std::make_shared<const FilmTable>(*metal.film), cells_);
+        std::vector<DamageSeen> seen;
+        for (const SeenCell& c : cells_)
+            seen.push_back({c.trial, c.spoiled});
+        told_damage_.emplace(seen, told_damage);
+    });
     return *posterior_;
 }
 
@@ -52,7 +60,7 @@ std::optional<FilmKnowledge::Told> TaughtFilm::told(const Scene& scene, const Re
         return std::nullopt;
     const FilmPosterior& known = posterior(scene.metal);
     Told out;
-    out.earlier_ln = known.damage().earlier(*trial);
+    out.earlier_ln = told_damage_->earlier(*trial);
     const auto modes = known.modes();
     if (modes.empty())
         return out;
@@ -96,6 +104,7 @@ json TaughtFilm::document() const {
                          {"at", c.trial.at},
                          {"haze", c.trial.haze},
                          {"heat_ln", c.trial.heat_ln},
+                         {"worn_ln", c.trial.worn_ln},
                          {"tear_ln", c.trial.tear_ln},
                          {"warmth_k", c.trial.warmth_k},
                          {"lab", {c.lab.l, c.lab.a, c.lab.b}},
@@ -126,6 +135,8 @@ TaughtFilms taught_films(JsonFields f) {
         s.trial.haze = c.number("haze", 0, 1);
         s.trial.heat_ln = c.number("heat_ln", -50, 50);
         s.trial.tear_ln = c.number("tear_ln", -50, 50);
+        // Documents from before it was known say how far pulses tear instead.
+        s.trial.worn_ln = c.number_or("worn_ln", s.trial.tear_ln, -50, 50);
         s.trial.warmth_k = c.number("warmth_k", 0, 5000);
         if (const auto lab = c.numbers("lab", 3, -200, 200); lab.size() == 3)
             s.lab = {lab[0], lab[1], lab[2]};

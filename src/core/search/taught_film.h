@@ -35,6 +35,7 @@ private:
     double gain_ = 1;
     mutable std::once_flag fitted_;
     mutable std::optional<FilmPosterior> posterior_;
+    mutable std::optional<DamagePosterior> told_damage_;
 };
 
 /// Errors through `f`'s list, with the field.

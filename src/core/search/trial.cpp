@@ -17,6 +17,9 @@ namespace finch {
 namespace {
 
 constexpr double step_absorbed = 0.15, step_spot = 0.10, step_warmer = 40;
+/// Incubation: the fluence at which a surface is worn falls with the number of pulses on a place, by this power. Source
+/// of the law and of the limit: docs/decisions/0028-worn-by-many-pulses.md.
+constexpr double incubation = 0.15, worn_from_ln = 1.5;
 constexpr double reference_ln_nm = 3.9120230054281460; // ln 50: about there the slope turns
 
 double normal_score(double share) {
@@ -87,6 +90,8 @@ private:
                 std::log(middle.pattern.peak_fluence_j_m2 * 1e-4), std::log(middle.pulse.peak_power_w / 600)};
         t.haze = middle.look.haze;
         t.heat_ln = std::log(std::max({middle.melt_index, middle.removal.index, 1e-3}));
+        t.worn_ln = std::log(std::max(middle.removal.ratio, 1e-3)) +
+                    incubation * std::log(std::max(middle.pattern.pulses_per_spot, 1.0)) - worn_from_ln;
         t.seconds = middle.pattern.time_s;
         t.absorbed_w = middle.heat.absorptance * middle.pulse.average_power_w;
         return t;

@@ -29,6 +29,7 @@ struct Trial {
     std::array<double, 4> at{}; ///< ln of dose, pulses per area, fluence and peak power, about ordinary values
     double haze = 0.35;
     double heat_ln = -7; ///< ln of the larger of the melt and removal index; 0 = spoiled by heat on the nominal bench
+    double worn_ln = -7; ///< ln of how far many pulses near the vapour limit wear the surface; 0 = spoiled
     double tear_ln = -7; ///< ln of how far pulses tear the surface away; 0 = in half of all benches
     double seconds = 0;
     double absorbed_w = 0;

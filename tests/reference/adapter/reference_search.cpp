@@ -112,7 +112,7 @@ void fill_posterior(json& s, const SearchBench& b, const std::shared_ptr<const F
     // The vectors know no rest of damage or far away, one scatter from cell to cell, and no optics that are farther
     // off.
     prior.cell_sds = {0.015, 0.015, 0.015};
-    prior.damage.rest_sd = 0;
+    prior.damage = joined_model_damage;
     prior.far_rest = 0;
     prior.colour_scales = {1, 1, 1};
     const FilmPosterior p(table, cells, prior);
