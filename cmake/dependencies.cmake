@@ -12,6 +12,7 @@ find_package(Threads REQUIRED)
 find_package(PkgConfig REQUIRED)
 # The CMake package of NLopt knows the C interface only.
 pkg_check_modules(nlopt REQUIRED IMPORTED_TARGET nlopt_cxx)
+pkg_check_modules(polyclipping REQUIRED IMPORTED_TARGET polyclipping)
 
 # OpenCV without its umbrella package: aruco static (the shared one drags Qt 5 in), three modules shared.
 find_path(OPENCV_INCLUDE opencv2/core.hpp PATH_SUFFIXES opencv4 REQUIRED)

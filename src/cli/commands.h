@@ -184,4 +184,17 @@ struct LogOptions {
 /// {"error": {...}} of an error.
 [[nodiscard]] nlohmann::json error_json(const Error& error);
 
+struct PieceOptions {
+    std::string file, layer;
+    double close_mm = 0.05, spot_mm = 0.05;
+    double unit_mm = 0, width_mm = 0; ///< 0 = as the file says
+    double dark_below = 0.5;
+    double pitch_mm = 0.05, angle_deg = 0, inset_mm = 0, shift = 0;
+    bool one_way = false;
+};
+/// Layers of a drawing with their areas, and what is wrong with it.
+[[nodiscard]] Expected<nlohmann::json> piece_describe(const PieceOptions& options);
+/// The lines of one pass over a drawing or one of its layers. Errors: piece.no_layer.
+[[nodiscard]] Expected<nlohmann::json> piece_hatch(const PieceOptions& options);
+
 } // namespace finch::cli

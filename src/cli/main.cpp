@@ -36,6 +36,7 @@ struct Options {
     cli::LotOptions lot;
     cli::CameraOptions camera;
     cli::LogOptions log;
+    cli::PieceOptions piece;
 };
 
 /// Adds a bench and stock, by name or file.
@@ -83,6 +84,22 @@ void add_search(CLI::App& app, Options& o) {
     add_scene(app, o.search);
     app.add_option("--sheet", o.search.sheets, "A sheet that was burned before; with its --reading, oldest first");
     app.add_option("--reading", o.search.readings, "Its reading");
+}
+
+void add_artwork(CLI::App& app, Options& o) {
+    app.add_option("file", o.piece.file, "Drawing: SVG, DXF, PNG or JPEG")->required();
+    app.add_option("--close-mm", o.piece.close_mm, "Gaps up to this are closed")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, 10.0));
+    app.add_option("--spot-mm", o.piece.spot_mm, "What is narrower is told")
+        ->capture_default_str()
+        ->check(CLI::Range(0.001, 10.0));
+    app.add_option("--unit-mm", o.piece.unit_mm, "Length of a unit of a DXF, against what it says")
+        ->check(CLI::Range(1e-6, 1e6));
+    app.add_option("--width-mm", o.piece.width_mm, "Width of a picture")->check(CLI::Range(0.01, 10000.0));
+    app.add_option("--dark-below", o.piece.dark_below, "What is darker in a picture is marked")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, 1.0));
 }
 
 void add_log_file(CLI::App& app, Options& o) {
@@ -290,6 +307,20 @@ const std::vector<Verb>& verbs() {
          [](const cli::Context& c, const Options& o) { return cli::proof_palette(c, o.search); }},
         {"proof", "learn", "What read sheets teach about this bench and lot", add_search,
          [](const cli::Context& c, const Options& o) { return cli::proof_learn(c, o.search); }},
+        {"piece", "describe", "Layers of a drawing with their areas, and what is wrong with it", add_artwork,
+         [](const cli::Context&, const Options& o) { return cli::piece_describe(o.piece); }},
+        {"piece", "hatch", "The lines of one pass over a drawing",
+         [](CLI::App& app, Options& o) {
+             add_artwork(app, o);
+             app.add_option("--pitch-mm", o.piece.pitch_mm, "Between lines")->capture_default_str();
+             app.add_option("--angle-deg", o.piece.angle_deg, "Of the lines")->capture_default_str();
+             app.add_option("--inset-mm", o.piece.inset_mm, "Kept free along the edges")->capture_default_str();
+             app.add_option("--shift", o.piece.shift, "Share of the pitch by which the lines are moved")
+                 ->capture_default_str();
+             app.add_option("--layer", o.piece.layer, "Only this layer, by name or colour");
+             app.add_flag("--one-way", o.piece.one_way, "Every line in one direction");
+         },
+         [](const cli::Context&, const Options& o) { return cli::piece_hatch(o.piece); }},
         {"camera", "chart", "The colour chart to print, with its patches",
          [](CLI::App& app, Options& o) {
              app.add_option("--svg", o.camera.svg, "Write the chart to this SVG")->required();
@@ -352,6 +383,7 @@ void describe(CLI::App& app, Options& o) {
     app.set_version_flag("--version", FINCH_VERSION);
     app.add_subcommand("proof", "Proof sheets: plan, suggest, burn, read, learn")->require_subcommand(1);
     app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
+    app.add_subcommand("piece", "Pieces: describe, hatch")->require_subcommand(1);
     app.add_subcommand("camera", "Cameras: chart, fit")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);
     for (const Verb& verb : verbs()) {
@@ -407,12 +439,12 @@ int run_checked(int argc, char** argv) {
     } catch (const CLI::ParseError& e) {
         return refuse(e.what(), "Run with --help.");
     }
-    // Only a page to print needs fonts, and with them a graphical application; never a display. Without one, nothing
-    // but our own JSON can appear on standard error.
+    // Only a page to print and a drawing with text need fonts, and with them a graphical application; never a display.
+    // Without one, nothing but our own JSON can appear on standard error.
     qputenv("QT_QPA_PLATFORM", "offscreen");
     qInstallMessageHandler([](QtMsgType, const QMessageLogContext&, const QString&) {});
     std::unique_ptr<QCoreApplication> qt;
-    if (o.plan.pdf.empty())
+    if (o.plan.pdf.empty() && o.piece.file.empty())
         qt = std::make_unique<QCoreApplication>(argc, argv);
     else
         qt = std::make_unique<QGuiApplication>(argc, argv);

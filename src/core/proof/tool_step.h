@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "quantity/plane.h"
 #include "recipe/recipe.h"
 
 #include <string>
@@ -9,17 +10,8 @@
 
 namespace finch {
 
-/// Rectangle in mm on the sheet, x to the right and y down from its upper left corner.
-struct RectMm {
-    double x = 0, y = 0, w = 0, h = 0;
-    bool operator==(const RectMm&) const = default;
-};
-struct PointMm {
-    double x = 0, y = 0;
-    bool operator==(const PointMm&) const = default;
-};
-
-/// One thing that the bench does: a rectangle filled with lines, or strokes.
+/// One thing that the bench does: a rectangle filled with lines, or strokes. On the sheet: x to the right and y down
+/// from its upper left corner.
 struct ToolStep {
     std::string name; ///< cell name, "fiducial" or "label"
     Recipe recipe;

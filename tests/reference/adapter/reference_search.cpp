@@ -50,7 +50,7 @@ struct SearchBench {
         }
         auto out = finch::trials(scene(), recipes, fill);
         for (Trial& t : out)
-            t.tear_ln = -20; // the vectors know damage by heat alone
+            t.tear_ln = t.worn_ln = -20; // the vectors know damage by heat alone
         if (out.size() != recipes.size())
             throw std::out_of_range("a setting is outside the model's range");
         return out;

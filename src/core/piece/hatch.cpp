@@ -1,0 +1,131 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "piece/hatch.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <numbers>
+
+namespace finch {
+namespace {
+
+constexpr double least_pitch = 5e-4, most_pitch = 100;
+constexpr std::size_t most_lines = 20'000'000;
+constexpr double shortest_mm = 1e-6; // shorter runs are corners that were only touched
+
+/// Along and across the lines.
+struct Turn {
+    double c, s;
+    [[nodiscard]] PointMm in(const PointMm& p) const { return {p.x * c + p.y * s, p.y * c - p.x * s}; }
+    [[nodiscard]] PointMm out(double along, double across) const {
+        return {along * c - across * s, along * s + across * c};
+    }
+};
+
+Turn turn(double angle_deg) {
+    // Whole quarters exactly: a drawing along its axes must stay on them.
+    const double quarters = angle_deg / 90;
+    if (std::abs(quarters) < 1e6 && quarters == std::round(quarters)) {
+        constexpr std::array<double, 4> cosines{1, 0, -1, 0};
+        const auto q = static_cast<std::size_t>(((static_cast<long long>(quarters) % 4) + 4) % 4);
+        return {cosines[q], cosines[(q + 3) % 4]};
+    }
+    const double a = angle_deg * std::numbers::pi / 180;
+    return {std::cos(a), std::sin(a)};
+}
+
+} // namespace
+
+double Hatch::length_mm() const {
+    double sum = 0;
+    for (const HatchRun& r : runs)
+        sum += std::hypot(r.to.x - r.from.x, r.to.y - r.from.y);
+    return sum;
+}
+
+Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
+    if (!(rules.pitch_mm >= least_pitch && rules.pitch_mm <= most_pitch) || !std::isfinite(rules.angle_deg) ||
+        !std::isfinite(rules.shift))
+        return failure(
+            "hatch.pitch",
+            fmt::format("A pitch of {:g} mm at {:g} degrees cannot be hatched.", rules.pitch_mm, rules.angle_deg),
+            "The pitch must be 0.0005 to 100 mm.", {{}, 0, "pitch_mm"});
+    Hatch out;
+    if (region.empty())
+        return out;
+    const Turn t = turn(rules.angle_deg);
+    std::vector<std::vector<PointMm>> rings;
+    double low = 1e300, high = -1e300;
+    for (const auto& ring : region.rings) {
+        std::vector<PointMm>& to = rings.emplace_back();
+        to.reserve(ring.size());
+        for (const PointMm& p : ring) {
+            to.push_back(t.in(p));
+            low = std::min(low, to.back().y);
+            high = std::max(high, to.back().y);
+        }
+    }
+    const double pitch = rules.pitch_mm, span = high - low;
+    if (!(span / pitch < static_cast<double>(most_lines)))
+        return failure("hatch.too_many", fmt::format("{:.3g} lines are more than can be hatched.", span / pitch),
+                       "Take a wider pitch, or check the unit of the drawing.", {{}, 0, "pitch_mm"});
+    // As many lines as pitches fit, evenly in the middle; at least one.
+    const double shift = rules.shift - std::floor(rules.shift);
+    const auto count = static_cast<std::size_t>(std::max(1.0, std::floor(span / pitch + 0.5)));
+    const double first =
+        0.5 * (low + high) - 0.5 * static_cast<double>(count - 1) * pitch + shift * pitch - (shift > 0 ? pitch : 0);
+    const std::size_t lines = count + (shift > 0 ? 1 : 0);
+    const auto level = [&](std::size_t k) { return first + pitch * static_cast<double>(k); };
+
+    // The lines that each edge crosses, counted first and then filled: two walks, no list per line.
+    const auto each_crossing = [&](auto&& found) {
+        for (const auto& ring : rings)
+            for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++) {
+                const PointMm &a = ring[k].y < ring[i].y ? ring[k] : ring[i],
+                              &b = ring[k].y < ring[i].y ? ring[i] : ring[k];
+                // From the lower end on and below the upper one: a corner is crossed once or not at all.
+                double from = std::ceil((a.y - first) / pitch);
+                for (auto l = static_cast<std::size_t>(std::max(0.0, from)); l < lines && level(l) < b.y; ++l)
+                    if (level(l) >= a.y)
+                        found(l, a.x + (b.x - a.x) * (level(l) - a.y) / (b.y - a.y));
+            }
+    };
+    std::vector<std::size_t> start(lines + 1, 0);
+    std::size_t crossings = 0;
+    each_crossing([&](std::size_t l, double) {
+        ++start[l + 1];
+        ++crossings;
+    });
+    if (crossings > 2 * most_lines)
+        return failure("hatch.too_many", fmt::format("{} runs are more than can be hatched.", crossings / 2),
+                       "Take a wider pitch, or fewer shapes at once.", {{}, 0, "pitch_mm"});
+    for (std::size_t l = 0; l < lines; ++l)
+        start[l + 1] += start[l];
+    std::vector<double> x(crossings);
+    std::vector<std::size_t> next(start.begin(), start.end() - 1);
+    each_crossing([&](std::size_t l, double at) { x[next[l]++] = at; });
+
+    out.runs.reserve(crossings / 2);
+    bool back = false;
+    for (std::size_t l = 0; l < lines; ++l) {
+        const auto from = x.begin() + static_cast<long>(start[l]), to = x.begin() + static_cast<long>(start[l + 1]);
+        std::sort(from, to);
+        const std::size_t before = out.runs.size();
+        for (auto it = from; it != to && it + 1 != to; it += 2)
+            if (it[1] - it[0] > shortest_mm)
+                out.runs.push_back({t.out(it[0], level(l)), t.out(it[1], level(l))});
+        if (out.runs.size() == before)
+            continue;
+        out.line_start.push_back(before);
+        if (back && rules.to_and_fro) {
+            std::reverse(out.runs.begin() + static_cast<long>(before), out.runs.end());
+            for (std::size_t i = before; i < out.runs.size(); ++i)
+                std::swap(out.runs[i].from, out.runs[i].to);
+        }
+        back = !back;
+    }
+    return out;
+}
+
+} // namespace finch

@@ -1,0 +1,206 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "piece/region.h"
+
+#include <algorithm>
+#include <cmath>
+#include <polyclipping/clipper.hpp>
+
+namespace finch {
+namespace {
+
+namespace cl = ClipperLib;
+
+constexpr double per_mm = 1e6;    // the grid of the polygon library: one nanometre
+constexpr double arc_within = 50; // nanometres by which round corners of an offset are chords
+
+cl::Path to_grid(const std::vector<PointMm>& points) {
+    cl::Path out;
+    out.reserve(points.size());
+    for (const PointMm& p : points)
+        out.emplace_back(static_cast<cl::cInt>(std::llround(p.x * per_mm)),
+                         static_cast<cl::cInt>(std::llround(p.y * per_mm)));
+    return out;
+}
+
+Region from_grid(const cl::Paths& paths) {
+    Region out;
+    for (const cl::Path& path : paths) {
+        if (path.size() < 3)
+            continue;
+        std::vector<PointMm>& ring = out.rings.emplace_back();
+        for (const cl::IntPoint& p : path)
+            ring.push_back({static_cast<double>(p.X) / per_mm, static_cast<double>(p.Y) / per_mm});
+    }
+    return out;
+}
+
+cl::Paths to_grid(const Region& region) {
+    cl::Paths out;
+    for (const auto& ring : region.rings)
+        out.push_back(to_grid(ring));
+    return out;
+}
+
+/// The library reports what it cannot do by throwing; here it becomes an error.
+template <typename Work>
+Expected<cl::Paths> clipped(Work&& work) {
+    try {
+        cl::Paths out;
+        if (work(out))
+            return out;
+    } catch (const cl::clipperException&) { // NOLINT(bugprone-empty-catch): told below
+    }
+    return failure("region.failed", "The outlines cannot be untangled into an area.",
+                   "Look for outlines that cross themselves many times, or that lie far outside the page.");
+}
+
+/// Of unions and differences; nothing of nothing.
+Expected<cl::Paths> joined(cl::ClipType type, const cl::Paths& one, const cl::Paths& other, cl::PolyFillType rule) {
+    return clipped([&](cl::Paths& out) {
+        cl::Clipper clipper;
+        if (!clipper.AddPaths(one, cl::ptSubject, true))
+            return true; // nothing but lines without an inside; the library calls that a failure
+        clipper.AddPaths(other, cl::ptClip, true);
+        return clipper.Execute(type, out, rule, cl::pftNonZero);
+    });
+}
+
+/// Outlines inside of others are holes, islands in those are filled again. Those that cross are one area.
+Expected<cl::Paths> nested(cl::Paths paths) {
+    for (cl::Path& p : paths)
+        if (!cl::Orientation(p))
+            cl::ReversePath(p);
+    std::erase_if(paths, [](const cl::Path& p) { return p.size() < 3; });
+    std::ranges::stable_sort(paths, std::greater{}, [](const cl::Path& p) { return std::abs(cl::Area(p)); });
+    const auto holds = [](const cl::Path& outer, const cl::Path& inner) {
+        return std::ranges::all_of(inner, [&](const cl::IntPoint& p) { return cl::PointInPolygon(p, outer) != 0; });
+    };
+    const auto same = [](const cl::Path& one, const cl::Path& other) {
+        return one.size() == other.size() && std::abs(cl::Area(one) - cl::Area(other)) < 1e-9 * cl::Area(one) &&
+               std::ranges::all_of(other, [&](const cl::IntPoint& p) { return cl::PointInPolygon(p, one) == -1; });
+    };
+    std::vector<std::size_t> level(paths.size(), 0);
+    std::vector<cl::IntRect> box;
+    for (const cl::Path& p : paths) {
+        cl::IntRect r{p[0].X, p[0].Y, p[0].X, p[0].Y};
+        for (const cl::IntPoint& q : p)
+            r = {std::min(r.left, q.X), std::min(r.top, q.Y), std::max(r.right, q.X), std::max(r.bottom, q.Y)};
+        box.push_back(r);
+    }
+    std::size_t deepest = 0;
+    for (std::size_t i = 0; i < paths.size(); ++i) {
+        for (std::size_t k = 0; k < i; ++k)
+            if (same(paths[k], paths[i]))
+                level[i] = level[k]; // drawn twice: an area, not its own hole
+            else if (box[k].left <= box[i].left && box[k].top <= box[i].top && box[k].right >= box[i].right &&
+                     box[k].bottom >= box[i].bottom && holds(paths[k], paths[i]))
+                ++level[i];
+        deepest = std::max(deepest, level[i]);
+    }
+    cl::Paths out;
+    for (std::size_t l = 0; l <= deepest; ++l) {
+        cl::Paths ring;
+        for (std::size_t i = 0; i < paths.size(); ++i)
+            if (level[i] == l)
+                ring.push_back(paths[i]);
+        const auto next = l == 0 ? joined(cl::ctUnion, ring, {}, cl::pftNonZero)
+                                 : joined(l % 2 == 0 ? cl::ctUnion : cl::ctDifference, out, ring, cl::pftNonZero);
+        if (!next)
+            return next;
+        out = *next;
+    }
+    return out;
+}
+
+Expected<cl::Paths> area_of(const ArtShape& shape) {
+    cl::Paths paths;
+    for (const Outline& o : shape.outlines)
+        if ((o.closed || shape.rule != FillRule::nested) && o.points.size() > 2)
+            paths.push_back(to_grid(o.points));
+    switch (shape.rule) {
+    case FillRule::non_zero:
+        return joined(cl::ctUnion, paths, {}, cl::pftNonZero);
+    case FillRule::even_odd:
+        return joined(cl::ctUnion, paths, {}, cl::pftEvenOdd);
+    case FillRule::nested:
+        break;
+    }
+    return nested(std::move(paths));
+}
+
+Expected<cl::Paths> offset(const cl::Paths& paths, double by_mm) {
+    return clipped([&](cl::Paths& out) {
+        cl::ClipperOffset off(2, arc_within);
+        off.AddPaths(paths, cl::jtRound, cl::etClosedPolygon);
+        off.Execute(out, by_mm * per_mm);
+        return true;
+    });
+}
+
+} // namespace
+
+Expected<Region> region_of(std::span<const ArtShape> shapes) {
+    cl::Paths all;
+    // Outlines without a rule are nested together, whatever entity they came from.
+    ArtShape loose;
+    loose.rule = FillRule::nested;
+    for (const ArtShape& s : shapes) {
+        if (s.rule == FillRule::nested) {
+            loose.outlines.insert(loose.outlines.end(), s.outlines.begin(), s.outlines.end());
+            continue;
+        }
+        auto one = area_of(s);
+        if (!one)
+            return tl::unexpected(one.error());
+        all.insert(all.end(), std::make_move_iterator(one->begin()), std::make_move_iterator(one->end()));
+    }
+    if (!loose.outlines.empty()) {
+        auto one = area_of(loose);
+        if (!one)
+            return tl::unexpected(one.error());
+        all.insert(all.end(), one->begin(), one->end());
+    }
+    return joined(cl::ctUnion, all, {}, cl::pftNonZero).map(from_grid);
+}
+
+Expected<Region> region_of(const Artwork& art, std::size_t layer) {
+    std::vector<ArtShape> shapes;
+    for (const ArtShape& s : art.shapes)
+        if (s.layer == layer)
+            shapes.push_back(s);
+    return region_of(shapes);
+}
+
+double area_mm2(const Region& region) {
+    double twice = 0;
+    for (const auto& ring : region.rings)
+        for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++)
+            twice += ring[k].x * ring[i].y - ring[i].x * ring[k].y;
+    return 0.5 * twice;
+}
+
+double outline_mm(const Region& region) {
+    double sum = 0;
+    for (const auto& ring : region.rings)
+        sum += length_mm({ring, true});
+    return sum;
+}
+
+Expected<Region> inset(const Region& region, double by_mm) {
+    return offset(to_grid(region), -by_mm).map(from_grid);
+}
+
+Expected<Region> narrower_than(const Region& region, double width_mm) {
+    const cl::Paths whole = to_grid(region);
+    const auto eroded = offset(whole, -0.5 * width_mm);
+    if (!eroded)
+        return tl::unexpected(eroded.error());
+    // A little wider again than it was: round corners must not be told as walls.
+    const auto opened = offset(*eroded, 0.5 * width_mm * 1.02 + 1e-4);
+    if (!opened)
+        return tl::unexpected(opened.error());
+    return joined(cl::ctDifference, whole, *opened, cl::pftNonZero).map(from_grid);
+}
+
+} // namespace finch

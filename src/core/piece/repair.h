@@ -1,0 +1,24 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "piece/artwork.h"
+#include "quantity/error.h"
+
+namespace finch {
+
+struct RepairRules {
+    double close_mm = 0.05; ///< gaps up to this are closed
+    double spot_mm = 0.05;  ///< what is narrower cannot be marked as drawn
+};
+
+/// The drawing with gaps closed and lines that lie twice kept once, and every fault as a finding: open outlines with
+/// their gap, doubled lines, outlines that cross themselves, specks, walls narrower than the spot.
+/// Errors: region.failed.
+[[nodiscard]] Expected<Artwork> repaired(Artwork art, const RepairRules& rules);
+
+/// The first place where a closed outline crosses itself; loops no longer than `hair_mm` are the corner of a joint.
+/// Gives up on outlines too tangled to be looked through.
+[[nodiscard]] std::optional<PointMm> self_crossing(const Outline& outline, double hair_mm = 0);
+
+} // namespace finch
