@@ -36,6 +36,14 @@ inline app::Draft draft() {
     d.operator_initials = text();
     if (coin())
         d.camera = camera();
+    if (coin()) {
+        d.piece.file = text();
+        for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {
+            d.piece.layers.push_back({text(), text(), coin(), {}});
+            if (coin())
+                d.piece.layers.back().recipe = recipe();
+        }
+    }
     return d;
 }
 

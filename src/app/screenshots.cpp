@@ -9,6 +9,7 @@
 #include "app/shell/main_window.h"
 #include "app/stations/aim/aim_station.h"
 #include "app/stations/logbook/logbook_station.h"
+#include "app/stations/piece/piece_station.h"
 #include "app/stations/proof/proof_station.h"
 
 #include <functional>
@@ -233,6 +234,27 @@ int main(int argc, char** argv) {
     window.proof().show_page(ProofStation::Page::focus);
     shoot(u"proof-focus"_s);
     window.proof().show_page(ProofStation::Page::sheet);
+    // The dial: a bright ground, dark numerals, and accents in the blue that was found.
+    window.show_station(MainWindow::StationId::piece);
+    if (!wait("the drawing", [&] { return window.piece().reader().piece() != nullptr; }))
+        return 1;
+    const Recipe at_hand = workbench.draft().recipe;
+    const auto with = [&](std::size_t layer, double power, double khz, double ns, double speed, double pitch_mm) {
+        workbench.change(u"recipe of a layer"_s, {}, [&](Draft& d) {
+            for (const auto& [knob, value] :
+                 {std::pair{Knob::power, power}, std::pair{Knob::frequency, khz}, std::pair{Knob::pulse_width, ns},
+                  std::pair{Knob::scan_speed, speed}, std::pair{Knob::hatch_pitch, pitch_mm}})
+                d.recipe = with_knob(d.recipe, knob, value);
+            d.recipe.process = Process::anneal;
+        });
+        window.piece().reader().take_recipe(layer);
+    };
+    with(0, 15, 60, 12, 1500, 0.02);
+    with(1, 32, 600, 350, 500, 0.0035);
+    workbench.change(u"recipe"_s, {}, [&](Draft& d) { d.recipe = at_hand; });
+    wait("the lines of the drawing", [&] { return !window.piece().reader().running(); });
+    window.piece().next_finding();
+    shoot(u"piece"_s);
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {
         d.setup.stock = *stamp;
@@ -256,7 +278,6 @@ int main(int argc, char** argv) {
         return window.proof().tune().worker().finished() && window.proof().tune().worker().patch() != nullptr;
     });
     wait("the alternatives of the stamp", [&] { return !window.aims().alternatives().empty(); });
-    shoot(u"tune-stamp"_s);
     // The wished depth, in two rounds on one frame, measured with the gauge of the stand-in.
     bool kept = false;
     QObject::connect(&flow.gauge(), &GaugeReader::measured, &window,

@@ -12,6 +12,7 @@
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 #include <set>
 
 namespace finch {
@@ -55,6 +56,7 @@ public:
         if (too_much_)
             return failure("svg.too_much", "The drawing holds more than can be worked with at once.",
                            "Split it, or simplify its curves where it was drawn.");
+        tell_letters();
         finish_page();
         name_layers();
         return std::move(art_);
@@ -74,42 +76,10 @@ private:
     double length(const SvgElement& e, const char* name, double percent_of, double otherwise, const Inherited& in) {
         return svg_attribute(e, name, percent_of, otherwise, in.font_size, tell_);
     }
-    static std::optional<std::array<double, 4>> view_box(const SvgElement& e) {
-        SvgScan scan(e.get("viewBox"));
-        std::array<double, 4> v{};
-        for (double& x : v) {
-            scan.skip_separator();
-            const auto n = scan.number();
-            if (!n)
-                return std::nullopt;
-            x = *n;
-        }
-        if (!(v[2] > 0) || !(v[3] > 0))
-            return std::nullopt;
-        return v;
-    }
-    /// From a view box into a rectangle of its own units, as preserveAspectRatio says.
-    static QTransform fitted(const SvgElement& e, const std::array<double, 4>& box, double w, double h) {
-        const std::string_view text = e.get("preserveAspectRatio");
-        double sx = w / box[2], sy = h / box[3], x = 0, y = 0;
-        if (text.find("none") == std::string_view::npos) {
-            const bool slice = text.find("slice") != std::string_view::npos;
-            sx = sy = slice ? std::max(sx, sy) : std::min(sx, sy);
-            const auto placed = [&](const char* low, const char* high, double room) {
-                return text.find(low) != std::string_view::npos    ? 0
-                       : text.find(high) != std::string_view::npos ? room
-                                                                   : room / 2;
-            };
-            x = placed("xMin", "xMax", w - sx * box[2]);
-            y = placed("YMin", "YMax", h - sy * box[3]);
-        }
-        return QTransform(sx, 0, 0, sy, x - sx * box[0], y - sy * box[1]);
-    }
-
     // ---- the page ----
     void page(Inherited& top) {
         const SvgElement& e = tree_.root;
-        const auto box = view_box(e);
+        const auto box = svg_view_box(e);
         const bool sized = e.has("width") && e.has("height") && e.get("width").find('%') == std::string_view::npos &&
                            e.get("height").find('%') == std::string_view::npos;
         double w = length(e, "width", box ? (*box)[2] : 0, box ? (*box)[2] : 0, top),
@@ -130,7 +100,7 @@ private:
         art_.width_mm = w * mm_per_px;
         art_.height_mm = h * mm_per_px;
         top.view = box ? SvgView{(*box)[2], (*box)[3]} : sized_ ? SvgView{w, h} : SvgView{};
-        const QTransform to_px = box && sized_ ? fitted(e, *box, w, h) : QTransform();
+        const QTransform to_px = box && sized_ ? svg_fitted(e, *box, w, h) : QTransform();
         top.to_mm = to_px * QTransform(mm_per_px, 0, 0, -mm_per_px, 0, art_.height_mm);
     }
     /// A page that was not given lies round what is drawn.
@@ -245,8 +215,8 @@ private:
     void nested(const SvgElement& e, Inherited in, double w, double h) {
         in.to_mm =
             QTransform::fromTranslate(length(e, "x", in.view.w, 0, in), length(e, "y", in.view.h, 0, in)) * in.to_mm;
-        if (const auto box = view_box(e); box && w > 0 && h > 0) {
-            in.to_mm = fitted(e, *box, w, h) * in.to_mm;
+        if (const auto box = svg_view_box(e); box && w > 0 && h > 0) {
+            in.to_mm = svg_fitted(e, *box, w, h) * in.to_mm;
             in.view = {(*box)[2], (*box)[3]};
         } else
             in.view = {w, h};
@@ -353,13 +323,9 @@ private:
         const double back = anchor == "middle" ? 0.5 : anchor == "end" ? 1 : 0;
         paint(e, t.path.translated(pen.x - back * t.width, pen.y), in);
         pen.x += (1 - back) * t.width;
-        if (t.wanted)
-            tell("text", fmt::format("\"{}\" is text: its outlines were taken from {}.", line.substr(0, 40), t.used));
-        else
-            tell("font_missing",
-                 fmt::format("\"{}\" asks for {}, which is not installed: its outlines were taken from {} "
-                             "and have another width.",
-                             line.substr(0, 40), look.family.substr(0, 60), t.used));
+        auto& [texts, asked] = letters_[{t.wanted, t.used}];
+        texts.push_back(line);
+        asked = look.family;
     }
 
     // ---- painting ----
@@ -491,12 +457,30 @@ private:
         }
     }
 
+    /// One finding for each font, whatever is written in it.
+    void tell_letters() {
+        for (const auto& [font, written] : letters_) {
+            const auto& [texts, asked] = written;
+            const std::string what =
+                texts.size() == 1 ? fmt::format("\"{}\" is text", texts.front().substr(0, 40))
+                                  : fmt::format("{} texts (\"{}\" first)", texts.size(), texts.front().substr(0, 40));
+            if (font.first)
+                tell("text", fmt::format("{}: outlines were taken from {}.", what, font.second));
+            else
+                tell("font_missing",
+                     fmt::format("{}: {} is not installed; outlines were taken from {} and have another "
+                                 "width.",
+                                 what, asked.substr(0, 60), font.second));
+        }
+    }
+
     const SvgTree& tree_;
     const SvgTell tell_ = [this](const std::string& code, const std::string& text) { tell(code, text); };
     Artwork art_;
     std::vector<std::string> groups_; ///< of each shape
     std::vector<const SvgElement*> within_;
     std::set<std::string> told_;
+    std::map<std::pair<bool, std::string>, std::pair<std::vector<std::string>, std::string>> letters_; ///< by font
     std::size_t things_ = 0, points_ = 0;
     bool sized_ = true, too_much_ = false;
 };

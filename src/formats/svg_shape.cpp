@@ -108,4 +108,36 @@ QPainterPath svg_shape(const SvgElement& e, const SvgView& view, double font_siz
     return path;
 }
 
+std::optional<std::array<double, 4>> svg_view_box(const SvgElement& e) {
+    SvgScan scan(e.get("viewBox"));
+    std::array<double, 4> v{};
+    for (double& x : v) {
+        scan.skip_separator();
+        const auto n = scan.number();
+        if (!n)
+            return std::nullopt;
+        x = *n;
+    }
+    if (!(v[2] > 0) || !(v[3] > 0))
+        return std::nullopt;
+    return v;
+}
+
+QTransform svg_fitted(const SvgElement& e, const std::array<double, 4>& box, double w, double h) {
+    const std::string_view text = e.get("preserveAspectRatio");
+    double sx = w / box[2], sy = h / box[3], x = 0, y = 0;
+    if (text.find("none") == std::string_view::npos) {
+        const bool slice = text.find("slice") != std::string_view::npos;
+        sx = sy = slice ? std::max(sx, sy) : std::min(sx, sy);
+        const auto placed = [&](const char* low, const char* high, double room) {
+            return text.find(low) != std::string_view::npos    ? 0
+                   : text.find(high) != std::string_view::npos ? room
+                                                               : room / 2;
+        };
+        x = placed("xMin", "xMax", w - sx * box[2]);
+        y = placed("YMin", "YMax", h - sy * box[3]);
+    }
+    return QTransform(sx, 0, 0, sy, x - sx * box[0], y - sy * box[1]);
+}
+
 } // namespace finch

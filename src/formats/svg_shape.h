@@ -4,10 +4,13 @@
 
 #include "formats/svg_style.h"
 
+#include <array>
 #include <cmath>
 #include <functional>
 #include <numbers>
+#include <optional>
 #include <QPainterPath>
+#include <QTransform>
 
 namespace finch {
 
@@ -30,5 +33,10 @@ struct SvgView {
 /// The path of a path, rect, circle, ellipse, line, polyline or polygon, in its own units.
 [[nodiscard]] QPainterPath svg_shape(const SvgElement& element, const SvgView& view, double font_size,
                                      const SvgTell& tell);
+
+/// x, y, width and height of a view box; nothing where there is none with an inside.
+[[nodiscard]] std::optional<std::array<double, 4>> svg_view_box(const SvgElement& element);
+/// From a view box into a rectangle of its own units, as preserveAspectRatio says.
+[[nodiscard]] QTransform svg_fitted(const SvgElement& element, const std::array<double, 4>& box, double w, double h);
 
 } // namespace finch

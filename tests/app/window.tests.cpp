@@ -377,7 +377,7 @@ TEST_CASE("F1 shows the station with its parts named", "[window]") {
         CHECK(w.window().findChild<QWidget*>(part.object) != nullptr);
         CHECK(part.words.endsWith(u'.'));
     }
-    for (const char* station : {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+7"}) {
+    for (const char* station : {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4", "Ctrl+7"}) {
         INFO(station);
         w.keys(QKeySequence(QString::fromLatin1(station)));
         QTest::keyClick(&w.window(), Qt::Key_F1);

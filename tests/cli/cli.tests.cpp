@@ -329,3 +329,39 @@ TEST_CASE("a depth is searched without a window", "[cli]") {
     CHECK(ways.out["plans"].size() >= 3);
     CHECK(ways.out["plans"][1]["sheet"]["format"] == "finch-sheet");
 }
+
+TEST_CASE("a drawing is described and hatched without a window", "[cli]") {
+    const QString drawings = QStringLiteral(FINCH_DRAWINGS "/");
+    const Run two = run(
+        {QStringLiteral("piece"), QStringLiteral("describe"), drawings + QStringLiteral("layer-of-two-colours.dxf")});
+    REQUIRE(two.code == 0);
+    REQUIRE(two.out["layers"].size() == 2);
+    CHECK(two.out["layers"][1]["closed_area_mm2"].get<double>() == Approx(4 * 3.14159265).epsilon(1e-4));
+    CHECK(two.out["layers"][1]["colour"] == "#ff0000");
+    CHECK(two.out["size_mm"][1].get<double>() == Approx(4));
+    const Run hair =
+        run({QStringLiteral("piece"), QStringLiteral("describe"), drawings + QStringLiteral("open-by-a-hair.svg")});
+    const json& finding = hair.out["findings"].at(0);
+    CHECK(finding["code"] == "open_outline");
+    CHECK(finding["gap_mm"].get<double>() == Approx(0.03));
+    CHECK(finding["at_mm"][1].get<double>() == Approx(100 - 10.0).margin(0.031));
+    CHECK(finding["closed"] == true);
+    const Run text = run({QStringLiteral("piece"), QStringLiteral("describe"), drawings + QStringLiteral("text.svg")});
+    CHECK(text.out["findings"].at(0)["code"] == "text");
+    CHECK(text.out["layers"][0]["closed_area_mm2"].get<double>() > 5);
+
+    const QStringList frame{QStringLiteral("piece"), QStringLiteral("hatch"),
+                            drawings + QStringLiteral("filled-and-drawn-in-two.svg")};
+    const Run lines = run(frame + words("--pitch-mm 0.05 --angle-deg 90 --layer #0000ff"));
+    REQUIRE(lines.code == 0);
+    CHECK(lines.out["length_mm"].get<double>() * 0.05 == Approx(22 * 12 - 18 * 8).epsilon(5e-3));
+    CHECK(lines.out["lines"] == 440);
+    CHECK(lines.out["segments_mm"].size() == 80 + 2 * 360);
+    const Run inset = run(frame + words("--pitch-mm 0.05 --inset-mm 0.5 --layer #000000"));
+    CHECK(inset.out["length_mm"].get<double>() * 0.05 == Approx(19 * 9).epsilon(5e-3));
+    const Run none = run(frame + words("--layer ink"));
+    CHECK(none.code == 1);
+    CHECK(none.err["error"]["code"] == "piece.no_layer");
+    CHECK(none.err["error"]["fix"].get<std::string>().find("#0000ff") != std::string::npos);
+    CHECK(run(frame + words("--pitch-mm 0")).err["error"]["code"] == "hatch.pitch");
+}

@@ -70,13 +70,14 @@ const std::map<std::string, Rooms> may_see{
     {"app/stations/bench", below + drawn},
     {"app/stations/aim", below + drawn},
     {"app/stations/proof", below + drawn},
+    {"app/stations/piece", below + drawn},
     {"app/stations/logbook", below + drawn},
-    {"app/shell",
-     below + drawn +
-         Rooms{"app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof", "app/stations/logbook"}},
+    {"app/shell", below + drawn +
+                      Rooms{"app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof",
+                            "app/stations/piece", "app/stations/logbook"}},
     {"app", below + drawn +
                 Rooms{"app/shell", "app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof",
-                      "app/stations/logbook"}},
+                      "app/stations/piece", "app/stations/logbook"}},
 };
 
 /// "core/bench", "app/session", "app/stations/proof", "record"; files beside the rooms of app are in "app".

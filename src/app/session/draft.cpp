@@ -98,6 +98,32 @@ void read_rounds(JsonFields& f, Draft& d, std::vector<Error>& faults) {
     d.school = static_cast<School>(f.whole_or("school", 0, 0, 4));
 }
 
+json piece_json(const PieceChoice& p) {
+    json layers = json::array();
+    for (const LayerChoice& l : p.layers) {
+        layers.push_back({{"name", l.name}, {"colour", l.colour}, {"guide", l.guide}});
+        if (l.recipe)
+            layers.back()["recipe"] = to_json(*l.recipe);
+    }
+    return {{"file", p.file}, {"layers", layers}};
+}
+
+PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
+    PieceChoice p;
+    p.file = f.text("file");
+    for (JsonFields& l : f.list("layers")) {
+        if (p.layers.size() == most_layers) {
+            f.fault("layers", "There are more than 200 layers.", "Keep those that are marked.");
+            break;
+        }
+        LayerChoice c{l.text("name"), l.text("colour"), l.flag_or("guide", false), {}};
+        if (l.has("recipe"))
+            c.recipe = take(recipe_from_json(l.raw("recipe"), ""), faults, "recipe");
+        p.layers.push_back(std::move(c));
+    }
+    return p;
+}
+
 } // namespace
 
 json to_json(const Draft& d) {
@@ -134,6 +160,8 @@ json to_json(const Draft& d) {
         out["wanted"].push_back({{"name", w.name}, {"lab", {w.lab.l, w.lab.a, w.lab.b}}});
     for (const auto& [frame, places] : d.begun)
         out["begun"].push_back({{"frame", frame}, {"places", places}});
+    if (!(d.piece == PieceChoice{}))
+        out["piece"] = piece_json(d.piece);
     return out;
 }
 
@@ -184,6 +212,8 @@ Expected<Draft> draft_from_json(const json& document, const std::string& file) {
             for (JsonFields& b : f.list("begun"))
                 d.begun[b.whole("frame", 0, most_sheets)] =
                     static_cast<std::size_t>(b.whole("places", 0, most_frame_places));
+        if (f.has("piece"))
+            d.piece = read_piece(f.object("piece"), faults);
     }
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

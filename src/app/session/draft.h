@@ -26,6 +26,20 @@ struct PlannedSheet {
     bool operator==(const PlannedSheet&) const = default;
 };
 
+/// What is done with one layer of the drawing, which is known by its name and colour.
+struct LayerChoice {
+    std::string name, colour;
+    bool guide = false;           ///< shown by the pointer, never marked
+    std::optional<Recipe> recipe; ///< none: not chosen yet
+    bool operator==(const LayerChoice&) const = default;
+};
+/// The drawing at hand.
+struct PieceChoice {
+    std::string file;
+    std::vector<LayerChoice> layers; ///< in the order of marking; layers that are not in it come after, as in the file
+    bool operator==(const PieceChoice&) const = default;
+};
+
 /// The choices of the work at hand: what undo steps through and autosave keeps. What was burned, read or confirmed is
 /// no choice and is not in here, but for the focus confirmation, which the workbench puts in from the ledger.
 struct Draft {
@@ -48,11 +62,12 @@ struct Draft {
     /// Places of a frame, by its number, that cannot be burned on any more: a later round was begun there, whether it
     /// was ended or not, or all, because another piece was put in its place. Never goes back, not even by undo.
     std::map<int, std::size_t> begun;
+    PieceChoice piece;
 
     bool operator==(const Draft&) const = default;
 };
 
-inline constexpr std::size_t most_wanted = 5;
+inline constexpr std::size_t most_wanted = 5, most_layers = 200;
 inline constexpr int draft_format_version = 2;
 [[nodiscard]] nlohmann::json to_json(const Draft& draft);
 /// Reads a `finch-draft` document of any version. Errors name the field; document.newer_version.

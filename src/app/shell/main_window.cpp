@@ -12,8 +12,10 @@
 #include "app/stations/aim/carry_dialog.h"
 #include "app/stations/bench/bench_station.h"
 #include "app/stations/logbook/logbook_station.h"
+#include "app/stations/piece/piece_station.h"
 #include "app/stations/proof/proof_station.h"
 
+#include <algorithm>
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
@@ -36,7 +38,7 @@ MainWindow::MainWindow(Workshop& workshop, QWidget* parent)
       actions_(new ActionRegistry(this)), bench_line_(new BenchLine(workbench_, workshop.bench().laser(), this)),
       stations_(new QStackedWidget(this)), aims_(new AimFlow(workbench_, workshop.benches(), this)),
       bench_(new BenchStation(workbench_, workshop.benches(), this)), aim_(new AimStation(workbench_, *aims_, this)),
-      proof_(new ProofStation(workbench_, flow_, *aims_, this)),
+      proof_(new ProofStation(workbench_, flow_, *aims_, this)), piece_(new PieceStation(workbench_, this)),
       log_(new LogbookStation(workbench_, workshop.desk(), workshop.exchange(), this)),
       consequences_(new ConsequencesPanel(workbench_, this)), status_(new StatusLine(this)) {
     setObjectName(u"main_window"_s);
@@ -78,6 +80,12 @@ void MainWindow::make_stations() {
         const Draft& d = workbench_.draft();
         const bool unfinished = workbench_.round() != nullptr && (!d.saved || !(d.saved->setting == d.recipe.setting));
         return unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none;
+    };
+    const auto piece = [this] {
+        const PieceChoice& p = workbench_.draft().piece;
+        const bool settled = !p.layers.empty() &&
+                             std::ranges::all_of(p.layers, [](const LayerChoice& l) { return l.guide || l.recipe; });
+        return p.file.empty() ? Perch::Mark::none : settled ? Perch::Mark::carried : Perch::Mark::unfinished;
     };
     table_ = {
         {1,
@@ -134,6 +142,25 @@ void MainWindow::make_stations() {
          proof_,
          false,
          proof},
+        {4,
+         u"piece"_s,
+         u"piece"_s,
+         tr("Piece"),
+         tr("From a drawing to a piece"),
+         tr("Open a drawing. What is wrong with it is mended or ringed; each layer gets a recipe or is a guide; its "
+            "lines "
+            "lie there as they will be marked, and are timed."),
+         {{u"open_drawing"_s, tr("Open a drawing"),
+           tr("SVG, DXF, or a black and white picture; dropped ones as well.")},
+          {u"drawing"_s, tr("Drawing"), tr("In the field of the lens. Click a layer or a ring.")},
+          {u"layers"_s, tr("Order of work"),
+           tr("Enter takes the recipe at hand, Delete makes a guide, Alt with Up and Down moves.")},
+          {u"hatch_lens"_s, tr("Lens"), tr("The real lines of the chosen layer, with the spot.")},
+          {u"artwork_findings"_s, tr("Artwork"), tr("What was mended, and what wants a look.")},
+          {u"layer_times"_s, tr("Time"), tr("How the layers share it.")}},
+         piece_,
+         true,
+         piece},
         {7,
          u"logbook"_s,
          u"notebook-text"_s,
@@ -265,6 +292,7 @@ void MainWindow::make_actions() {
     add(u"aim.wear"_s, tr("Wear and rust"), tr("Chart of abrasion against corrosion"), {}, station,
         [this] { aim_->show_wear(); });
     make_recipe_actions();
+    make_piece_actions();
     add(u"help.commands"_s, tr("Find a command"), tr("Search everything the program can do"), QKeySequence(u"Ctrl+K"_s),
         help, [this] { show_commands(); });
     add(u"help.station"_s, tr("Help for this station"), tr("What this station is for, and its keys"),

@@ -20,6 +20,7 @@ class AimStation;
 class BenchStation;
 class ConsequencesPanel;
 class LogbookStation;
+class PieceStation;
 class ProofStation;
 
 /// The line at the foot: what the tool is doing, and where the record was saved.
@@ -33,13 +34,14 @@ public:
     ~MainWindow() override;
 
     /// In the order of work; those that are not built yet keep their numbers on the perch.
-    enum class StationId { bench, aim, proof, logbook };
+    enum class StationId { bench, aim, proof, piece, logbook };
     void show_station(StationId id);
     [[nodiscard]] const ActionRegistry& actions() const { return *actions_; }
     [[nodiscard]] ConsequencesPanel& consequences() { return *consequences_; }
     [[nodiscard]] AimStation& aim() { return *aim_; }
     [[nodiscard]] AimFlow& aims() { return *aims_; }
     [[nodiscard]] ProofStation& proof() { return *proof_; }
+    [[nodiscard]] PieceStation& piece() { return *piece_; }
     [[nodiscard]] LogbookStation& logbook() { return *log_; }
     [[nodiscard]] QString status_text() const;
     /// All that F1 names, on all stations.
@@ -54,6 +56,7 @@ private:
              const std::function<void()>& run);
     void make_actions();
     void make_recipe_actions();
+    void make_piece_actions();
     void make_menus();
     void fold_consequences(bool folded);
     void show_commands();
@@ -92,6 +95,7 @@ private:
     BenchStation* bench_;
     AimStation* aim_;
     ProofStation* proof_;
+    PieceStation* piece_;
     LogbookStation* log_;
     ConsequencesPanel* consequences_;
     StatusLine* status_;

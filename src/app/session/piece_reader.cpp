@@ -1,0 +1,204 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/piece_reader.h"
+
+#include "app/session/text.h"
+#include "formats/artwork_file.h"
+#include "piece/repair.h"
+
+#include <algorithm>
+#include <QFileInfo>
+
+namespace finch::app {
+
+namespace {
+
+bool is_layer(const LayerChoice& choice, const ArtLayer& layer) {
+    return choice.name == layer.name && choice.colour == layer.colour;
+}
+
+Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const std::string& file, double spot_mm) {
+    const auto read = read_artwork(file);
+    if (!read)
+        return tl::unexpected(read.error());
+    RepairRules rules;
+    rules.spot_mm = spot_mm;
+    auto art = repaired(*read, rules);
+    if (!art)
+        return tl::unexpected(art.error().in_file(file));
+    ReadPiece out{file, std::move(*art), {}};
+    for (std::size_t l = 0; l < out.art.layers.size(); ++l) {
+        auto region = region_of(out.art, l);
+        if (!region)
+            return tl::unexpected(region.error().in_file(file));
+        out.regions.push_back(std::move(*region));
+    }
+    return std::make_shared<const ReadPiece>(std::move(out));
+}
+
+} // namespace
+
+PieceReader::PieceReader(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+    connect(&workbench_, &Workbench::changed, this, [this] {
+        want();
+        want_work();
+    });
+    want();
+}
+
+void PieceReader::open(const QString& file) {
+    const std::string path = QFileInfo(file).absoluteFilePath().toStdString();
+    workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) { d.piece.file = path; });
+    if (asked_ && *asked_ == path)
+        read_again();
+}
+
+void PieceReader::read_again() {
+    asked_.reset();
+    want();
+}
+
+void PieceReader::want() {
+    const std::string& file = workbench_.draft().piece.file;
+    if (file.empty()) {
+        if (asked_ || piece_ != nullptr) {
+            reading_.give_up();
+            asked_.reset();
+            piece_.reset();
+            reason_.clear();
+            Q_EMIT changed();
+        }
+        return;
+    }
+    // One look at the disk when the choice changes, not at every turn of a knob.
+    if (asked_ && *asked_ == file)
+        return;
+    asked_ = file;
+    piece_.reset();
+    reason_.clear();
+    done_.clear();
+    const double spot_mm = in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot);
+    reading_.ask(
+        "reading a drawing", [file, spot_mm] { return read_piece_file(file, std::clamp(spot_mm, 0.005, 1.0)); },
+        [this](const Expected<std::shared_ptr<const ReadPiece>>& result) {
+            piece_ = result ? *result : nullptr;
+            reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            if (result)
+                workbench_.say(tr("%1 was read.").arg(QFileInfo(from_utf8(piece_->file)).fileName()));
+            else
+                workbench_.fail(result.error());
+            want_work();
+            Q_EMIT changed();
+        });
+    Q_EMIT changed();
+}
+
+std::vector<LayerChoice> PieceReader::order() const {
+    std::vector<LayerChoice> out;
+    if (piece_ == nullptr)
+        return out;
+    const auto& layers = piece_->art.layers;
+    for (const LayerChoice& c : workbench_.draft().piece.layers)
+        if (std::ranges::any_of(layers, [&](const ArtLayer& l) { return is_layer(c, l); }))
+            out.push_back(c);
+    for (const ArtLayer& l : layers)
+        if (std::ranges::none_of(out, [&](const LayerChoice& c) { return is_layer(c, l); }))
+            out.push_back({l.name, l.colour, false, {}});
+    return out;
+}
+
+std::vector<PieceLayer> PieceReader::layers() const {
+    std::vector<PieceLayer> out;
+    for (LayerChoice& c : order()) {
+        PieceLayer layer;
+        layer.index = static_cast<std::size_t>(
+            std::ranges::find_if(piece_->art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
+            piece_->art.layers.begin());
+        if (c.recipe && !c.guide)
+            for (const Done& done : done_)
+                if (done.index == layer.index && done.setting == c.recipe->setting)
+                    layer.work = done.work;
+        layer.choice = std::move(c);
+        out.push_back(std::move(layer));
+    }
+    return out;
+}
+
+void PieceReader::want_work() {
+    if (piece_ == nullptr || working_.running())
+        return; // what is asked meanwhile is looked at when that is done
+    for (const LayerChoice& c : order()) {
+        if (!c.recipe || c.guide)
+            continue;
+        const auto index = static_cast<std::size_t>(
+            std::ranges::find_if(piece_->art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
+            piece_->art.layers.begin());
+        const Setting setting = c.recipe->setting;
+        if (std::ranges::any_of(done_, [&](const Done& d) { return d.index == index && d.setting == setting; }))
+            continue;
+        working_.ask(
+            "hatching a layer",
+            [piece = piece_, index, recipe = *c.recipe]() -> Expected<std::shared_ptr<const LayerWork>> {
+                return layer_work(piece->regions.at(index), recipe, ScannerTiming()).map([](LayerWork work) {
+                    return std::make_shared<const LayerWork>(std::move(work));
+                });
+            },
+            [this, of = piece_, index, setting](const Expected<std::shared_ptr<const LayerWork>>& result) {
+                if (of == piece_)
+                    keep_work({index, setting, result ? *result : nullptr});
+                if (!result)
+                    workbench_.fail(result.error());
+                want_work();
+                Q_EMIT changed();
+            });
+        return;
+    }
+}
+
+/// Also a layer that cannot be hatched, so that it is not asked for again and again.
+void PieceReader::keep_work(Done done) {
+    done_.push_back(std::move(done));
+    const auto in_use = order();
+    std::erase_if(done_, [&](const Done& d) {
+        return std::ranges::none_of(in_use, [&](const LayerChoice& l) {
+            return l.recipe && l.recipe->setting == d.setting && is_layer(l, piece_->art.layers.at(d.index));
+        });
+    });
+}
+
+void PieceReader::change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit) {
+    std::vector<LayerChoice> all = order();
+    if (layer >= all.size())
+        return;
+    edit(all[layer]);
+    workbench_.change(text, {}, [&](Draft& d) { d.piece.layers = all; });
+    Q_EMIT changed();
+}
+
+void PieceReader::take_recipe(std::size_t layer) {
+    change_layer(layer, tr("Recipe of a layer"), [&](LayerChoice& c) {
+        c.recipe = workbench_.draft().recipe;
+        c.guide = false;
+    });
+}
+
+void PieceReader::set_guide(std::size_t layer, bool guide) {
+    change_layer(layer, guide ? tr("Layer as a guide") : tr("Layer is marked"),
+                 [&](LayerChoice& c) { c.guide = guide; });
+}
+
+std::size_t PieceReader::move(std::size_t layer, int by) {
+    std::vector<LayerChoice> all = order();
+    const auto to = static_cast<std::ptrdiff_t>(layer) + by;
+    if (layer >= all.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(all.size()))
+        return layer;
+    std::swap(all[layer], all[static_cast<std::size_t>(to)]);
+    workbench_.change(by < 0 ? tr("Mark a layer earlier") : tr("Mark a layer later"), {},
+                      [&](Draft& d) { d.piece.layers = all; });
+    Q_EMIT changed();
+    return static_cast<std::size_t>(to);
+}
+
+} // namespace finch::app
+
+#include "moc_piece_reader.cpp"

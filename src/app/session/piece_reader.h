@@ -1,0 +1,77 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/session/latest.h"
+#include "app/session/workbench.h"
+#include "piece/layer_work.h"
+
+#include <memory>
+
+namespace finch::app {
+
+/// A drawing as it was read, and the area of each of its layers.
+struct ReadPiece {
+    std::string file;
+    Artwork art;
+    std::vector<Region> regions;
+};
+
+/// One layer of the drawing at hand: what the drawing says, what was chosen, and what it takes.
+struct PieceLayer {
+    std::size_t index = 0; ///< in the drawing
+    LayerChoice choice;
+    /// None without a recipe, for a guide, while it is worked out, and where it cannot be hatched.
+    std::shared_ptr<const LayerWork> work;
+};
+
+/// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
+class PieceReader final : public QObject {
+    Q_OBJECT
+public:
+    explicit PieceReader(Workbench& workbench, QObject* parent = nullptr);
+
+    /// The drawing; none while it is read, or where it cannot be.
+    [[nodiscard]] const ReadPiece* piece() const { return piece_.get(); }
+    /// Why there is none, in a sentence; empty while it is read and where none was chosen.
+    [[nodiscard]] const QString& reason() const { return reason_; }
+    [[nodiscard]] bool running() const { return reading_.running() || working_.running(); }
+    /// The layers in the order of marking.
+    [[nodiscard]] std::vector<PieceLayer> layers() const;
+
+    /// Chooses a drawing, as one step that can be undone. Choices for layers of the same name stay.
+    void open(const QString& file);
+    /// Reads the file again: it was changed where it was drawn.
+    void read_again();
+    /// The recipe that is being tuned becomes that of a layer, given by its place in the order.
+    void take_recipe(std::size_t layer);
+    void set_guide(std::size_t layer, bool guide);
+    /// Marks it earlier (-1) or later (+1). Returns its new place.
+    std::size_t move(std::size_t layer, int by);
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    /// What was worked out, by layer of the drawing and setting; that of settings not in use is dropped.
+    struct Done {
+        std::size_t index;
+        Setting setting;
+        std::shared_ptr<const LayerWork> work;
+    };
+
+    void want();
+    void want_work();
+    void keep_work(Done done);
+    void change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit);
+    [[nodiscard]] std::vector<LayerChoice> order() const;
+
+    Workbench& workbench_;
+    Latest reading_, working_;
+    std::optional<std::string> asked_; ///< file
+    std::shared_ptr<const ReadPiece> piece_;
+    QString reason_;
+    std::vector<Done> done_;
+};
+
+} // namespace finch::app

@@ -1,0 +1,36 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/shell/main_window.h"
+
+#include "app/stations/piece/piece_station.h"
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+/// Everything that is done with a drawing and its layers.
+void MainWindow::make_piece_actions() {
+    const QString piece = tr("Piece");
+    const auto there = [this](auto&& run) {
+        return [this, run] {
+            show_station(StationId::piece);
+            run();
+        };
+    };
+    add(u"piece.open"_s, tr("Open a drawing…"), tr("SVG, DXF, or a black and white picture"),
+        QKeySequence(u"Ctrl+Shift+A"_s), piece, there([this] { piece_->ask_open(); }));
+    add(u"piece.again"_s, tr("Read the drawing again"), tr("It was changed where it was drawn"), {}, piece,
+        there([this] { piece_->read_again(); }));
+    add(u"piece.take"_s, tr("Take the recipe at hand for the layer"), tr("The chosen layer is marked with it"),
+        QKeySequence(u"Ctrl+Shift+R"_s), piece, there([this] { piece_->take_recipe(); }));
+    add(u"piece.guide"_s, tr("Layer as a guide, or not"), tr("A guide is shown by the pointer and never marked"), {},
+        piece, there([this] { piece_->switch_guide(); }));
+    add(u"piece.earlier"_s, tr("Mark the layer earlier"), tr("Before the one above it"), {}, piece,
+        there([this] { piece_->move_layer(-1); }));
+    add(u"piece.later"_s, tr("Mark the layer later"), tr("After the one below it"), {}, piece,
+        there([this] { piece_->move_layer(1); }));
+    add(u"piece.next_finding"_s, tr("Next fault of the drawing"), tr("Ring it and put the lens there"),
+        QKeySequence(u"Ctrl+Shift+N"_s), piece, there([this] { piece_->next_finding(); }));
+}
+
+} // namespace finch::app

@@ -1,0 +1,215 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/piece/piece_panels.h"
+
+#include "app/session/text.h"
+#include "quantity/format.h"
+
+#include <algorithm>
+#include <cmath>
+#include <QKeyEvent>
+#include <QMouseEvent>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+constexpr double layer_head = 24, layer_row = 44, finding_row = 34;
+
+template <typename Rows>
+std::optional<std::size_t> chosen_row(const Rows& rows) {
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (rows[i].chosen)
+            return i;
+    return std::nullopt;
+}
+
+/// The row that an arrow key goes to; nothing where it is another key.
+template <typename Rows>
+std::optional<std::size_t> next_row(const Rows& rows, int key) {
+    if (rows.empty() || (key != Qt::Key_Up && key != Qt::Key_Down))
+        return std::nullopt;
+    const auto at = chosen_row(rows);
+    if (!at)
+        return 0;
+    return key == Qt::Key_Up ? (*at > 0 ? *at - 1 : 0) : std::min(*at + 1, rows.size() - 1);
+}
+
+} // namespace
+
+LayerList::LayerList(QWidget* parent) : Instrument(u"layers"_s, parent) {
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Layers in the order of marking"));
+}
+
+void LayerList::show_rows(std::vector<LayerRowView> rows) {
+    rows_ = std::move(rows);
+    setFixedHeight(
+        static_cast<int>(layer_head + layer_row * static_cast<double>(std::max<std::size_t>(rows_.size(), 1))));
+    QStringList spoken;
+    for (const LayerRowView& r : rows_)
+        spoken
+            << tr("%1%2, %3, %4 mm², %5").arg(r.chosen ? tr("chosen: ") : QString(), r.name, r.recipe, r.area, r.time);
+    speak(tr("Layers in the order of marking"), spoken.join(u"; "_s));
+    update();
+}
+
+void LayerList::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    const double w = width(), time_at = w - 84, area_at = w - 180;
+    paint_text(painter, QRectF(0, 0, area_at, 20), tr("Order of work"), TextStyle::head, t(Role::ink));
+    paint_text(painter, QRectF(area_at, 0, 84, 20), tr("area, mm²"), TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
+    paint_text(painter, QRectF(time_at, 0, 84, 20), tr("time"), TextStyle::small, t(Role::ink2),
+               Qt::AlignRight | Qt::AlignVCenter);
+    paint_hairline(painter, {0, layer_head - 1}, {w, layer_head - 1}, t(Role::rule));
+    if (rows_.empty())
+        paint_text(painter, QRectF(0, layer_head, w, layer_row), tr("No drawing yet."), TextStyle::body, t(Role::ink2));
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        const LayerRowView& r = rows_[i];
+        const QRectF box(0, layer_head + layer_row * static_cast<double>(i), w, layer_row);
+        if (r.chosen) {
+            painter.fillRect(box, t(Role::raised));
+            painter.fillRect(QRectF(box.left(), box.top() + 1, 3, box.height() - 2), t(Role::accent));
+            if (hasFocus()) {
+                painter.setPen(QPen(t(Role::accent), 1));
+                painter.drawRect(box.adjusted(0.5, 0.5, -1.5, -1.5));
+            }
+        }
+        paint_text(painter, QRectF(8, box.top(), 18, layer_row), QString::number(i + 1), TextStyle::value_small,
+                   t(Role::ink2));
+        QPainterPath sample;
+        sample.addRect(QRectF(28.5, box.top() + 9.5, 25, 25));
+        paint_texture(painter, sample, r.texture, r.guide, t);
+        const QColor ink = r.guide ? t(Role::ink2) : t(Role::ink);
+        const QFontMetricsF fit(text_font(TextStyle::head)), small(text_font(TextStyle::small));
+        paint_text(painter, QRectF(64, box.top() + 3, area_at - 60, 20),
+                   fit.elidedText(r.name, Qt::ElideRight, area_at - 64), TextStyle::head, ink);
+        paint_text(painter, QRectF(64, box.top() + 22, w - 68, 18), small.elidedText(r.recipe, Qt::ElideRight, w - 68),
+                   TextStyle::small, r.settled ? t(Role::ink2) : t(Role::warn));
+        paint_text(painter, QRectF(area_at, box.top() + 3, 84, 20), r.area, TextStyle::value, ink,
+                   Qt::AlignRight | Qt::AlignVCenter);
+        paint_text(painter, QRectF(time_at, box.top() + 3, 84, 20), r.time, TextStyle::value, ink,
+                   Qt::AlignRight | Qt::AlignVCenter);
+        paint_hairline(painter, {0, box.bottom() - 0.5}, {w, box.bottom() - 0.5}, t(Role::hair));
+    }
+}
+
+void LayerList::mousePressEvent(QMouseEvent* event) {
+    setFocus();
+    const double row = std::floor((event->position().y() - layer_head) / layer_row);
+    if (row >= 0 && row < static_cast<double>(rows_.size()))
+        Q_EMIT asked(static_cast<std::size_t>(row));
+}
+
+void LayerList::keyPressEvent(QKeyEvent* event) {
+    const bool up = event->key() == Qt::Key_Up, down = event->key() == Qt::Key_Down;
+    if ((up || down) && (event->modifiers() & Qt::AltModifier) != 0)
+        return Q_EMIT move_asked(up ? -1 : 1);
+    if (event->key() == Qt::Key_Delete)
+        return Q_EMIT guide_asked();
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+        return Q_EMIT recipe_asked();
+    if (const auto row = next_row(rows_, event->key()))
+        return Q_EMIT asked(*row);
+    QWidget::keyPressEvent(event);
+}
+
+TimeBar::TimeBar(QWidget* parent) : Instrument(u"layer_times"_s, parent) {
+    setFixedHeight(30);
+    setAccessibleName(tr("Time by layer"));
+}
+
+void TimeBar::show_layers(const std::vector<PieceLayer>& layers) {
+    parts_.clear();
+    QStringList spoken;
+    for (const PieceLayer& l : layers)
+        if (l.work != nullptr && l.work->total_s > 0) {
+            parts_.push_back({l.work->total_s, static_cast<int>(l.index), from_utf8(l.choice.name)});
+            spoken << tr("%1 %2").arg(parts_.back().name, QString::fromStdString(format_duration(l.work->total_s)));
+        }
+    speak(tr("Time by layer"), spoken.join(u", "_s));
+    update();
+}
+
+void TimeBar::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    double total = 0, x = 0.5;
+    for (const Part& p : parts_)
+        total += p.seconds;
+    if (parts_.empty()) {
+        painter.setPen(QPen(t(Role::hair), 1, Qt::DashLine));
+        painter.drawRect(QRectF(0.5, 0.5, width() - 1, height() - 1));
+    }
+    for (const Part& p : parts_) {
+        const double w = (width() - 1) * p.seconds / total;
+        QPainterPath part;
+        part.addRect(QRectF(x, 0.5, w, height() - 1));
+        painter.fillPath(part, t(Role::field));
+        paint_texture(painter, part, p.texture, false, t);
+        const double wanted = text_width(p.name, TextStyle::small) + 12;
+        if (wanted < w - 8) {
+            const QRectF tag(x + 6, 5, wanted, 20);
+            painter.fillRect(tag, t(Role::tag_ground));
+            paint_text(painter, tag, p.name, TextStyle::small, t(Role::tag_ink), Qt::AlignCenter);
+        }
+        x += w;
+    }
+}
+
+FindingList::FindingList(QWidget* parent) : Instrument(u"artwork_findings"_s, parent) {
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("What is to be known of the drawing"));
+}
+
+void FindingList::show_rows(std::vector<FindingRowView> rows) {
+    rows_ = std::move(rows);
+    setFixedHeight(static_cast<int>(finding_row * static_cast<double>(rows_.size())) + 2);
+    QStringList spoken;
+    for (const FindingRowView& r : rows_)
+        spoken << r.text;
+    speak(tr("What is to be known of the drawing"), spoken.join(u" "_s));
+    update();
+}
+
+void FindingList::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    const Theme& t = theme();
+    const double w = width();
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        const FindingRowView& r = rows_[i];
+        const QRectF box(0, finding_row * static_cast<double>(i), w, finding_row);
+        if (r.chosen) {
+            painter.fillRect(box, t(Role::raised));
+            painter.fillRect(QRectF(box.left(), box.top() + 1, 3, box.height() - 2), t(Role::accent));
+        }
+        paint_state(painter, QRectF(8, box.center().y() - 8, 16, 16), r.state, t);
+        paint_paragraph(painter, box.adjusted(32, 2, -4, -2), r.text, TextStyle::small,
+                        r.placed ? t(Role::ink) : t(Role::ink2), Qt::AlignLeft | Qt::AlignVCenter);
+    }
+    if (hasFocus() && !rows_.empty()) {
+        painter.setPen(QPen(t(Role::accent), 1));
+        painter.drawRect(rect().adjusted(0, 0, -1, -1));
+    }
+}
+
+void FindingList::mousePressEvent(QMouseEvent* event) {
+    setFocus();
+    const double row = std::floor(event->position().y() / finding_row);
+    if (row >= 0 && row < static_cast<double>(rows_.size()))
+        Q_EMIT asked(static_cast<std::size_t>(row));
+}
+
+void FindingList::keyPressEvent(QKeyEvent* event) {
+    if (const auto row = next_row(rows_, event->key()))
+        return Q_EMIT asked(*row);
+    QWidget::keyPressEvent(event);
+}
+
+} // namespace finch::app
+
+#include "moc_piece_panels.cpp"

@@ -1,0 +1,69 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/stations/piece/piece_view.h"
+
+namespace finch::app {
+
+/// Layers in the order of marking. Up and down choose, Alt with them moves, Delete makes a guide of one.
+class LayerList final : public Instrument {
+    Q_OBJECT
+public:
+    explicit LayerList(QWidget* parent = nullptr);
+    void show_rows(std::vector<LayerRowView> rows);
+
+Q_SIGNALS:
+    void asked(std::size_t row);
+    void move_asked(int by);
+    void guide_asked();
+    void recipe_asked();
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    std::vector<LayerRowView> rows_;
+};
+
+/// How the time is shared among the layers, each with its texture.
+class TimeBar final : public Instrument {
+    Q_OBJECT
+public:
+    explicit TimeBar(QWidget* parent = nullptr);
+    void show_layers(const std::vector<PieceLayer>& layers);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    struct Part {
+        double seconds;
+        int texture;
+        QString name;
+    };
+    std::vector<Part> parts_;
+};
+
+/// What is to be known of the drawing. Those that have a place are shown on it.
+class FindingList final : public Instrument {
+    Q_OBJECT
+public:
+    explicit FindingList(QWidget* parent = nullptr);
+    void show_rows(std::vector<FindingRowView> rows);
+
+Q_SIGNALS:
+    void asked(std::size_t row);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    std::vector<FindingRowView> rows_;
+};
+
+} // namespace finch::app

@@ -1,0 +1,261 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/piece/piece_station.h"
+
+#include "app/session/text.h"
+#include "app/theme/label.h"
+
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMimeData>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+constexpr int right_width = 430, finding_height = 34, most_layers_shown = 5;
+
+QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
+    auto* scroll = new QScrollArea(parent);
+    scroll->setObjectName(name);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* page = new QWidget(scroll);
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(inside);
+    column->addStretch(1);
+    scroll->setWidget(page);
+    scroll->viewport()->setAutoFillBackground(false);
+    page->setAutoFillBackground(false);
+    return scroll;
+}
+
+} // namespace
+
+PieceStation::PieceStation(Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), reader_(workbench) {
+    setObjectName(u"station_piece"_s);
+    setAcceptDrops(true);
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(16, 10, 16, 8);
+    box->setSpacing(8);
+    box->addWidget(make_head());
+    auto* row = new QHBoxLayout;
+    row->setSpacing(20);
+    drawing_ = new DrawingView(this);
+    row->addWidget(drawing_, 3);
+    row->addWidget(make_right(), 2);
+    box->addLayout(row, 1);
+    bar_ = new TimeBar(this);
+    box->addWidget(bar_);
+    time_ = text_label({}, TextStyle::small, this);
+    time_->setObjectName(u"piece_time"_s);
+    box->addWidget(time_);
+    connect(&reader_, &PieceReader::changed, this, &PieceStation::refresh);
+    connect(&workbench_, &Workbench::changed, this, &PieceStation::refresh);
+    connect(drawing_, &DrawingView::layer_asked, this, &PieceStation::choose_layer);
+    connect(drawing_, &DrawingView::mark_asked, this, [this](std::size_t mark) {
+        // Marks are the findings that have a place, in their order.
+        const ReadPiece* piece = reader_.piece();
+        for (std::size_t i = 0; piece != nullptr && i < piece->art.findings.size(); ++i)
+            if (piece->art.findings[i].at && mark-- == 0)
+                return choose_finding(i);
+    });
+    connect(layers_, &LayerList::asked, this, &PieceStation::choose_layer);
+    connect(layers_, &LayerList::move_asked, this, &PieceStation::move_layer);
+    connect(layers_, &LayerList::guide_asked, this, &PieceStation::switch_guide);
+    connect(layers_, &LayerList::recipe_asked, this, &PieceStation::take_recipe);
+    connect(findings_, &FindingList::asked, this, &PieceStation::choose_finding);
+    refresh();
+}
+
+QWidget* PieceStation::make_head() {
+    auto* head = new QWidget(this);
+    auto* row = new QHBoxLayout(head);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(8);
+    auto* words = new QVBoxLayout;
+    words->setSpacing(1);
+    title_ = text_label({}, TextStyle::title, head);
+    title_->setObjectName(u"piece_title"_s);
+    under_ = text_label({}, TextStyle::small, head);
+    under_->setObjectName(u"piece_under"_s);
+    words->addWidget(title_);
+    words->addWidget(under_);
+    row->addLayout(words, 1);
+    again_ = new QPushButton(tr("Read again"), head);
+    again_->setObjectName(u"read_drawing_again"_s);
+    again_->setToolTip(tr("The file was changed where it was drawn."));
+    connect(again_, &QPushButton::clicked, this, &PieceStation::read_again);
+    row->addWidget(again_);
+    auto* open = new QPushButton(tr("Open a drawing…"), head);
+    open->setObjectName(u"open_drawing"_s);
+    connect(open, &QPushButton::clicked, this, &PieceStation::ask_open);
+    row->addWidget(open);
+    return head;
+}
+
+QWidget* PieceStation::make_right() {
+    auto* right = new QWidget(this);
+    right->setMinimumWidth(right_width);
+    auto* column = new QVBoxLayout(right);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(6);
+    layers_ = new LayerList(right);
+    layers_scroll_ = scrolled(layers_, u"layers_scroll"_s, right);
+    column->addWidget(layers_scroll_);
+    auto* buttons = new QHBoxLayout;
+    buttons->setSpacing(6);
+    const auto button = [&](const QString& text, const QString& name, const QString& tip, auto&& run) {
+        auto* b = new QPushButton(text, right);
+        b->setObjectName(name);
+        b->setToolTip(tip);
+        connect(b, &QPushButton::clicked, this, run);
+        buttons->addWidget(b);
+        of_layer_.push_back(b);
+        return b;
+    };
+    button(tr("Take the recipe at hand"), u"take_recipe"_s,
+           tr("The recipe that is being tuned becomes that of the chosen layer (Enter)."), [this] { take_recipe(); });
+    guide_ =
+        button(tr("Guide"), u"guide"_s, tr("Shown by the pointer, never marked (Delete)."), [this] { switch_guide(); });
+    buttons->addStretch(1);
+    button(tr("Earlier"), u"earlier"_s, tr("Marked before the one above (Alt+Up)."), [this] { move_layer(-1); });
+    button(tr("Later"), u"later"_s, tr("Marked after the one below (Alt+Down)."), [this] { move_layer(1); });
+    column->addLayout(buttons);
+    column->addSpacing(4);
+    column->addWidget(text_label(tr("Hatch, as it will lie"), TextStyle::head, right));
+    lens_ = new HatchLens(right);
+    column->addWidget(lens_);
+    findings_head_ = text_label({}, TextStyle::head, right);
+    findings_head_->setObjectName(u"findings_head"_s);
+    column->addWidget(findings_head_);
+    findings_ = new FindingList(right);
+    findings_scroll_ = scrolled(findings_, u"findings_scroll"_s, right);
+    column->addWidget(findings_scroll_, 1);
+    return right;
+}
+
+void PieceStation::refresh() {
+    const ReadPiece* piece = reader_.piece();
+    if (piece != drawn_) {
+        drawn_ = piece;
+        paths_ = piece != nullptr ? layer_paths(*piece) : std::vector<LayerPath>();
+        finding_.reset();
+        layer_ = piece != nullptr && !piece->art.layers.empty() ? std::optional<std::size_t>(0) : std::nullopt;
+    }
+    const auto layers = reader_.layers();
+    const std::string& file = workbench_.draft().piece.file;
+    title_->setText(file.empty() ? tr("From a drawing to a piece") : QFileInfo(from_utf8(file)).fileName());
+    under_->setText(piece == nullptr ? tr("Layers with a recipe each, hatched and timed")
+                                     : tr("Page %1 × %2 mm; layers: %3; things drawn: %4")
+                                           .arg(screen_number(piece->art.width_mm), screen_number(piece->art.height_mm))
+                                           .arg(piece->art.layers.size())
+                                           .arg(piece->art.shapes.size()));
+    again_->setEnabled(!file.empty());
+    drawing_->show_picture(drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_));
+    layers_->show_rows(layer_rows(reader_, layer_));
+    layers_scroll_->setFixedHeight(
+        std::min(layers_->height(), 24 + 44 * most_layers_shown)); // a few, then it is scrolled
+    lens_->show_picture(lens_picture(reader_, workbench_.bench(), paths_, layer_, finding_));
+    findings_head_->setText(piece == nullptr || piece->art.findings.empty()
+                                ? tr("Artwork")
+                                : tr("Artwork: %1 to know").arg(piece->art.findings.size()));
+    findings_->show_rows(piece != nullptr ? finding_rows(piece->art, finding_) : std::vector<FindingRowView>());
+    bar_->show_layers(layers);
+    time_->setText(time_words(layers));
+    for (QPushButton* b : of_layer_)
+        b->setEnabled(layer_.has_value());
+    guide_->setText(layer_ && *layer_ < layers.size() && layers[*layer_].choice.guide ? tr("Mark it") : tr("Guide"));
+}
+
+void PieceStation::choose_layer(std::size_t layer) {
+    layer_ = layer;
+    finding_.reset();
+    refresh();
+    layers_scroll_->ensureVisible(0, static_cast<int>(24 + 44 * layer + 22), 0, 40);
+}
+
+void PieceStation::choose_finding(std::size_t finding) {
+    const ReadPiece* piece = reader_.piece();
+    if (piece == nullptr || finding >= piece->art.findings.size())
+        return;
+    finding_ = finding;
+    const auto layers = reader_.layers();
+    for (std::size_t i = 0; i < layers.size(); ++i)
+        if (layers[i].index == piece->art.findings[finding].layer)
+            layer_ = i;
+    refresh();
+    findings_scroll_->ensureVisible(0, static_cast<int>(finding_height * finding + finding_height / 2), 0,
+                                    finding_height);
+}
+
+void PieceStation::next_finding() {
+    const ReadPiece* piece = reader_.piece();
+    const std::size_t n = piece != nullptr ? piece->art.findings.size() : 0;
+    for (std::size_t step = 1; step <= n; ++step)
+        if (const std::size_t i = (finding_ ? *finding_ + step : step - 1) % n; piece->art.findings[i].at)
+            return choose_finding(i);
+    workbench_.say(tr("No fault of this drawing has a place."));
+}
+
+bool PieceStation::has_layer() {
+    if (layer_ && reader_.piece() != nullptr)
+        return true;
+    workbench_.say(tr("Open a drawing and choose a layer first."), State::warn);
+    return false;
+}
+
+void PieceStation::take_recipe() {
+    if (has_layer())
+        reader_.take_recipe(*layer_);
+}
+
+void PieceStation::switch_guide() {
+    if (!has_layer())
+        return;
+    const auto layers = reader_.layers();
+    if (*layer_ < layers.size())
+        reader_.set_guide(*layer_, !layers[*layer_].choice.guide);
+}
+
+void PieceStation::move_layer(int by) {
+    if (!has_layer())
+        return;
+    layer_ = reader_.move(*layer_, by);
+    refresh();
+}
+
+void PieceStation::ask_open() {
+    const QString file = QFileDialog::getOpenFileName(
+        this, tr("Open a drawing"), QFileInfo(from_utf8(workbench_.draft().piece.file)).absolutePath(),
+        tr("Drawings (*.svg *.dxf *.png *.jpg *.jpeg *.bmp)") + u";;"_s + tr("All files (*)"));
+    if (!file.isEmpty())
+        reader_.open(file);
+}
+
+void PieceStation::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void PieceStation::dropEvent(QDropEvent* event) {
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            return reader_.open(url.toLocalFile());
+    workbench_.say(tr("Drop a drawing that is a file on this machine."), State::warn);
+}
+
+} // namespace finch::app
+
+#include "moc_piece_station.cpp"

@@ -1,0 +1,62 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/stations/piece/piece_panels.h"
+
+class QLabel;
+class QPushButton;
+class QScrollArea;
+
+namespace finch::app {
+
+/// From a drawing to layers that each have a recipe: where they lie, how they are hatched, how long they take.
+class PieceStation final : public QWidget {
+    Q_OBJECT
+public:
+    explicit PieceStation(Workbench& workbench, QWidget* parent = nullptr);
+    [[nodiscard]] PieceReader& reader() { return reader_; }
+    /// Asks for a drawing.
+    void ask_open();
+    void read_again() { reader_.read_again(); }
+    /// What follows is done to the chosen layer; without one it is said.
+    void take_recipe();
+    void switch_guide();
+    void move_layer(int by);
+    /// The next finding that has a place, round and round.
+    void next_finding();
+
+protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    QWidget* make_head();
+    QWidget* make_right();
+    void refresh();
+    void choose_layer(std::size_t layer);
+    void choose_finding(std::size_t finding);
+    [[nodiscard]] bool has_layer();
+
+    Workbench& workbench_;
+    PieceReader reader_;
+    std::vector<LayerPath> paths_;     ///< of the drawing's layers
+    const ReadPiece* drawn_ = nullptr; ///< whose paths they are; never looked into
+    std::optional<std::size_t> layer_, finding_;
+    QLabel* title_ = nullptr;
+    QLabel* under_ = nullptr;
+    DrawingView* drawing_ = nullptr;
+    LayerList* layers_ = nullptr;
+    HatchLens* lens_ = nullptr;
+    FindingList* findings_ = nullptr;
+    QScrollArea* layers_scroll_ = nullptr;
+    QScrollArea* findings_scroll_ = nullptr;
+    QLabel* findings_head_ = nullptr;
+    TimeBar* bar_ = nullptr;
+    QLabel* time_ = nullptr;
+    std::vector<QPushButton*> of_layer_;
+    QPushButton* guide_ = nullptr;
+    QPushButton* again_ = nullptr;
+};
+
+} // namespace finch::app

@@ -1,0 +1,196 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/piece/piece_view.h"
+
+#include "app/session/words.h"
+#include "quantity/format.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+QString seconds_words(double s) {
+    return QString::fromStdString(format_duration(s));
+}
+
+/// A mended fault is well; what the program took another way than the file says wants a look.
+State state_of(const ArtFinding& f) {
+    const bool plain = f.code == "text" || f.code == "hidden" || f.code == "unpainted";
+    return f.closed ? State::ok : plain ? State::unknown : State::warn;
+}
+
+} // namespace
+
+std::vector<LayerPath> layer_paths(const ReadPiece& piece) {
+    std::vector<LayerPath> out(piece.regions.size());
+    const auto add = [](QPainterPath& path, const std::vector<PointMm>& points, bool closed) {
+        QPolygonF polygon;
+        for (const PointMm& p : points)
+            polygon << QPointF(p.x, p.y);
+        path.addPolygon(polygon);
+        if (closed)
+            path.closeSubpath();
+    };
+    for (std::size_t l = 0; l < out.size(); ++l) {
+        for (const auto& ring : piece.regions[l].rings)
+            add(out[l].area, ring, true);
+        const auto is_area = [l](const ArtShape& s) { return s.layer == l && s.lines.empty(); };
+        if (std::ranges::none_of(piece.art.shapes, is_area))
+            for (const ArtShape& s : piece.art.shapes)
+                if (s.layer == l)
+                    for (const Outline& line : s.lines)
+                        add(out[l].middle, line.points, line.closed);
+    }
+    return out;
+}
+
+DrawingPicture drawing_picture(const PieceReader& reader, const Bench& bench, const std::vector<LayerPath>& paths,
+                               std::optional<std::size_t> layer, std::optional<std::size_t> finding) {
+    DrawingPicture p;
+    p.field_mm = in_mm(bench.lens().field);
+    p.empty = reader.running() ? QObject::tr("Reading the drawing…")
+              : reader.reason().isEmpty()
+                  ? QObject::tr("Drop a drawing here, or open one: SVG, DXF, or a black and white picture.")
+                  : reader.reason();
+    const ReadPiece* piece = reader.piece();
+    if (piece == nullptr)
+        return p;
+    p.width_mm = piece->art.width_mm;
+    p.height_mm = piece->art.height_mm;
+    const auto layers = reader.layers();
+    for (std::size_t i = 0; i < layers.size(); ++i) {
+        const LayerPath& path = paths.at(layers[i].index);
+        const bool as_lines = layers[i].choice.guide && !path.middle.isEmpty();
+        p.layers.push_back({as_lines ? path.middle : path.area, from_utf8(layers[i].choice.name),
+                            static_cast<int>(layers[i].index), layers[i].choice.guide, layer && *layer == i});
+    }
+    for (std::size_t i = 0; i < piece->art.findings.size(); ++i)
+        if (const ArtFinding& f = piece->art.findings[i]; f.at)
+            p.marks.push_back({QPointF(f.at->x, f.at->y), state_of(f), finding && *finding == i});
+    if (piece->art.layers.empty())
+        p.empty = QObject::tr("There is nothing in this drawing that could be marked.");
+    return p;
+}
+
+std::vector<LayerRowView> layer_rows(const PieceReader& reader, std::optional<std::size_t> chosen) {
+    std::vector<LayerRowView> out;
+    const ReadPiece* piece = reader.piece();
+    const auto layers = reader.layers();
+    for (std::size_t i = 0; i < layers.size(); ++i) {
+        const PieceLayer& l = layers[i];
+        LayerRowView v;
+        v.name = from_utf8(l.choice.name);
+        v.texture = static_cast<int>(l.index);
+        v.guide = l.choice.guide;
+        v.settled = l.choice.guide || l.choice.recipe;
+        v.chosen = chosen && *chosen == i;
+        v.recipe = l.choice.guide    ? QObject::tr("guide: shown by the pointer, never marked")
+                   : l.choice.recipe ? recipe_line(*l.choice.recipe)
+                                     : QObject::tr("no recipe yet");
+        v.area = l.choice.guide ? u"0"_s : screen_number(area_mm2(piece->regions.at(l.index)), 4);
+        v.time = l.work != nullptr                                        ? seconds_words(l.work->total_s)
+                 : l.choice.recipe && !l.choice.guide && reader.running() ? u"…"_s
+                                                                          : u"\u2013"_s;
+        out.push_back(std::move(v));
+    }
+    return out;
+}
+
+std::vector<FindingRowView> finding_rows(const Artwork& art, std::optional<std::size_t> chosen) {
+    std::vector<FindingRowView> out;
+    for (std::size_t i = 0; i < art.findings.size(); ++i) {
+        const ArtFinding& f = art.findings[i];
+        out.push_back({state_of(f), from_utf8(f.text), f.at.has_value(), chosen && *chosen == i});
+    }
+    if (out.empty())
+        out.push_back({State::ok, QObject::tr("Nothing is wrong with this drawing."), false, false});
+    return out;
+}
+
+std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& bench,
+                                        const std::vector<LayerPath>& paths, std::optional<std::size_t> layer,
+                                        std::optional<std::size_t> finding) {
+    const ReadPiece* piece = reader.piece();
+    const auto layers = reader.layers();
+    if (piece == nullptr || layers.empty())
+        return std::nullopt;
+    const bool at_fault = finding && *finding < piece->art.findings.size() && piece->art.findings[*finding].at;
+    std::size_t shown = layer.value_or(0);
+    if (at_fault && piece->art.findings[*finding].layer)
+        for (std::size_t i = 0; i < layers.size(); ++i)
+            if (layers[i].index == *piece->art.findings[*finding].layer)
+                shown = i;
+    if (shown >= layers.size())
+        return std::nullopt;
+    const PieceLayer& l = layers[shown];
+    LensPicture p;
+    p.area = paths.at(l.index).area;
+    p.spot_mm = in_mm(waist(bench.lens(), bench.source.wavelength).spot);
+    const QString name = from_utf8(l.choice.name);
+    if (at_fault)
+        p.at = QPointF(piece->art.findings[*finding].at->x, piece->art.findings[*finding].at->y);
+    else if (l.work != nullptr && !l.work->hatch.runs.empty()) {
+        // At the beginning of the middle line, where its edge shows as well.
+        const HatchRun& r = l.work->hatch.runs.at(l.work->hatch.line_start.at(l.work->hatch.line_start.size() / 2));
+        p.at = QPointF(r.from.x, r.from.y);
+    } else if (!p.area.isEmpty())
+        p.at = QPointF(p.area.elementAt(0));
+    if (l.work == nullptr) {
+        p.across_mm = 6 * p.spot_mm;
+        p.words = l.choice.guide ? QObject::tr("%1 is a guide: no line is marked.").arg(name)
+                                 : QObject::tr("%1 has no recipe yet. The ring is the spot of %2 µm.")
+                                       .arg(name, screen_number(1e3 * p.spot_mm));
+    } else {
+        const Setting& s = l.choice.recipe->setting;
+        const double pitch = in_mm(s.hatch_pitch);
+        p.across_mm = std::clamp(12 * pitch, 1.6 * p.spot_mm, 6 * p.spot_mm);
+        const double reach = p.across_mm;
+        for (const HatchRun& r : l.work->hatch.runs) {
+            const QRectF box = QRectF(QPointF(r.from.x, r.from.y), QPointF(r.to.x, r.to.y)).normalized();
+            if (box.adjusted(-reach, -reach, reach, reach).contains(p.at))
+                p.runs.emplace_back(r.from.x, r.from.y, r.to.x, r.to.y);
+        }
+        const double marking_s = l.work->length_mm / in_mm_per_second(s.scan_speed);
+        p.words = QObject::tr("%1: %2 µm apart at %3°, %4 m in a pass of %5. ")
+                      .arg(name, screen_number(1e3 * pitch), screen_number(s.hatch_angle_deg),
+                           screen_number(1e-3 * l.work->length_mm), seconds_words(l.work->pass_s)) +
+                  (l.work->pass_s > 0 ? QObject::tr("%1 % of it marks, the rest are jumps and delays. ")
+                                            .arg(screen_number(std::round(100 * marking_s / l.work->pass_s), 2))
+                                      : QString()) +
+                  (s.passes > 1 ? QObject::tr("%1 passes. ").arg(s.passes) : QString()) +
+                  QObject::tr("The ring is the spot of %1 µm.").arg(screen_number(1e3 * p.spot_mm));
+    }
+    return p;
+}
+
+QString time_words(const std::vector<PieceLayer>& layers) {
+    double total = 0, most = 0;
+    int timed = 0, marked = 0;
+    QString slowest;
+    for (const PieceLayer& l : layers) {
+        marked += l.choice.guide ? 0 : 1;
+        if (l.work == nullptr)
+            continue;
+        ++timed;
+        total += l.work->total_s;
+        if (l.work->total_s > most) {
+            most = l.work->total_s;
+            slowest = from_utf8(l.choice.name);
+        }
+    }
+    if (timed == 0)
+        return QObject::tr("A layer with a recipe is hatched and timed here.");
+    QString words =
+        marked == 1 ? QObject::tr("%1 for the one layer to mark").arg(seconds_words(total))
+                    : QObject::tr("%1 for %2 of %3 layers to mark").arg(seconds_words(total)).arg(timed).arg(marked);
+    if (timed > 1)
+        words += QObject::tr("; %1 takes %2 % of it").arg(slowest, screen_number(std::round(100 * most / total), 2));
+    return words + QObject::tr(". Scanner as it usually is, not measured; loading and cleaning not counted.");
+}
+
+} // namespace finch::app
