@@ -74,7 +74,9 @@ QRectF DrawingView::field_box() const {
 /// Page to screen: y runs up on the page, and the page lies in the middle of the field.
 QTransform DrawingView::to_screen() const {
     const QRectF box = field_box();
-    const double scale = box.width() / std::max({picture_.field_mm, picture_.width_mm, picture_.height_mm, 1.0});
+    const double page = std::max(picture_.width_mm, picture_.height_mm);
+    const double shown = picture_.close_up && page > 0 ? 1.1 * page : std::max({picture_.field_mm, page, 1.0});
+    const double scale = box.width() / shown;
     return QTransform(scale, 0, 0, -scale, box.center().x() - 0.5 * scale * picture_.width_mm,
                       box.center().y() + 0.5 * scale * picture_.height_mm);
 }
@@ -116,9 +118,16 @@ void DrawingView::paintEvent(QPaintEvent*) {
     }
     painter.setPen(QPen(t(Role::ink), 1.5));
     painter.setBrush(Qt::NoBrush);
+    if (field.width() > box.width() + 1) // the field's edge lies outside
+        painter.setPen(QPen(t(Role::hair), 1));
     painter.drawRect(field.intersected(box.adjusted(-1, -1, 1, 1)));
     // Rulers from the middle of the field.
-    const double reach = 0.5 * box.width() / to.m11(), step = reach > 120 ? 50 : reach > 40 ? 25 : reach > 15 ? 10 : 2;
+    const double reach = 0.5 * box.width() / to.m11(), step = reach > 120  ? 50
+                                                              : reach > 40 ? 25
+                                                              : reach > 15 ? 10
+                                                              : reach > 4  ? 2
+                                                              : reach > 1  ? 0.5
+                                                                           : 0.1;
     for (double v = -std::floor(reach / step) * step; v <= reach; v += step) {
         const double x = box.center().x() + v * to.m11(), y = box.center().y() - v * to.m11();
         paint_hairline(painter, {x, box.bottom() + 2}, {x, box.bottom() + 7}, t(Role::tick));

@@ -33,6 +33,7 @@ struct DrawingPicture {
     double field_mm = 100, width_mm = 0, height_mm = 0;
     std::vector<Layer> layers; ///< in the order of marking
     std::vector<Mark> marks;   ///< ringed
+    bool close_up = false;     ///< the page fills the view instead of the field
     QString empty;             ///< what to do where there is no drawing
 };
 

@@ -82,10 +82,11 @@ void MainWindow::make_stations() {
         return unfinished ? Perch::Mark::unfinished : d.saved ? Perch::Mark::carried : Perch::Mark::none;
     };
     const auto piece = [this] {
-        const PieceChoice& p = workbench_.draft().piece;
-        const bool settled = !p.layers.empty() &&
-                             std::ranges::all_of(p.layers, [](const LayerChoice& l) { return l.guide || l.recipe; });
-        return p.file.empty() ? Perch::Mark::none : settled ? Perch::Mark::carried : Perch::Mark::unfinished;
+        const auto layers = piece_->reader().layers();
+        const bool settled = !layers.empty() && std::ranges::all_of(layers, [](const PieceLayer& l) {
+            return l.choice.guide || l.choice.recipe;
+        });
+        return layers.empty() ? Perch::Mark::none : settled ? Perch::Mark::carried : Perch::Mark::unfinished;
     };
     table_ = {
         {1,
@@ -202,6 +203,7 @@ void MainWindow::wire() {
             [this] { fold_consequences(!consequences_->folded()); });
     connect(&workbench_, &Workbench::said, status_, &StatusLine::say);
     connect(&workbench_, &Workbench::changed, this, &MainWindow::refresh_marks);
+    connect(&piece_->reader(), &PieceReader::changed, this, &MainWindow::refresh_marks);
     const auto clock = [this] { return workbench_.now().toLocalTime().toString(u"HH:mm"_s); };
     connect(&shop_.recorder(), &Recorder::written, this, [this, clock] {
         status_->saved(tr("Saved to logbook %1").arg(clock()));

@@ -3,7 +3,9 @@
 #include "piece/hatch.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <cstdint>
 #include <fmt/format.h>
 #include <numbers>
 
@@ -78,24 +80,31 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
     const std::size_t lines = count + (shift > 0 ? 1 : 0);
     const auto level = [&](std::size_t k) { return first + pitch * static_cast<double>(k); };
 
-    // The lines that each edge crosses, counted first and then filled: two walks, no list per line.
-    const auto each_crossing = [&](auto&& found) {
-        for (const auto& ring : rings)
-            for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++) {
-                const PointMm &a = ring[k].y < ring[i].y ? ring[k] : ring[i],
-                              &b = ring[k].y < ring[i].y ? ring[i] : ring[k];
-                // From the lower end on and below the upper one: a corner is crossed once or not at all.
-                double from = std::ceil((a.y - first) / pitch);
-                for (auto l = static_cast<std::size_t>(std::max(0.0, from)); l < lines && level(l) < b.y; ++l)
-                    if (level(l) >= a.y)
-                        found(l, a.x + (b.x - a.x) * (level(l) - a.y) / (b.y - a.y));
-            }
+    // The first line at or above each corner, worked out once: an edge crosses the lines from that of its lower corner
+    // to that of its upper one, so that a corner is crossed by both of its edges alike or by neither.
+    std::vector<std::vector<std::uint32_t>> line_of;
+    for (const auto& ring : rings) {
+        std::vector<std::uint32_t>& to = line_of.emplace_back();
+        to.reserve(ring.size());
+        for (const PointMm& p : ring)
+            to.push_back(static_cast<std::uint32_t>(
+                std::clamp(std::ceil((p.y - first) / pitch), 0.0, static_cast<double>(lines))));
+    }
+    // Counted first and then filled: two walks, no list per line.
+    const auto each_edge = [&](auto&& found) {
+        for (std::size_t r = 0; r < rings.size(); ++r)
+            for (std::size_t i = 0, k = rings[r].size() - 1; i < rings[r].size(); k = i++)
+                if (line_of[r][i] != line_of[r][k]) {
+                    const bool up = line_of[r][k] < line_of[r][i];
+                    found(rings[r][up ? k : i], rings[r][up ? i : k], line_of[r][up ? k : i], line_of[r][up ? i : k]);
+                }
     };
     std::vector<std::size_t> start(lines + 1, 0);
     std::size_t crossings = 0;
-    each_crossing([&](std::size_t l, double) {
-        ++start[l + 1];
-        ++crossings;
+    each_edge([&](const PointMm&, const PointMm&, std::uint32_t from, std::uint32_t to) {
+        for (std::uint32_t l = from; l < to; ++l)
+            ++start[l + 1];
+        crossings += to - from;
     });
     if (crossings > 2 * most_lines)
         return failure("hatch.too_many", fmt::format("{} runs are more than can be hatched.", crossings / 2),
@@ -104,7 +113,11 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
         start[l + 1] += start[l];
     std::vector<double> x(crossings);
     std::vector<std::size_t> next(start.begin(), start.end() - 1);
-    each_crossing([&](std::size_t l, double at) { x[next[l]++] = at; });
+    each_edge([&](const PointMm& a, const PointMm& b, std::uint32_t from, std::uint32_t to) {
+        const double slope = (b.x - a.x) / (b.y - a.y), left = std::min(a.x, b.x), right = std::max(a.x, b.x);
+        for (std::uint32_t l = from; l < to; ++l)
+            x[next[l]++] = std::clamp(a.x + slope * (level(l) - a.y), left, right);
+    });
 
     out.runs.reserve(crossings / 2);
     bool back = false;

@@ -93,6 +93,12 @@ QWidget* PieceStation::make_head() {
     words->addWidget(title_);
     words->addWidget(under_);
     row->addLayout(words, 1);
+    close_up_ = new QPushButton(tr("Close up"), head);
+    close_up_->setObjectName(u"close_up"_s);
+    close_up_->setCheckable(true);
+    close_up_->setToolTip(tr("The page fills the view instead of the field."));
+    connect(close_up_, &QPushButton::toggled, this, &PieceStation::refresh);
+    row->addWidget(close_up_);
     again_ = new QPushButton(tr("Read again"), head);
     again_->setObjectName(u"read_drawing_again"_s);
     again_->setToolTip(tr("The file was changed where it was drawn."));
@@ -163,7 +169,10 @@ void PieceStation::refresh() {
                                            .arg(piece->art.layers.size())
                                            .arg(piece->art.shapes.size()));
     again_->setEnabled(!file.empty());
-    drawing_->show_picture(drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_));
+    close_up_->setEnabled(piece != nullptr);
+    DrawingPicture picture = drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_);
+    picture.close_up = close_up_->isChecked();
+    drawing_->show_picture(std::move(picture));
     layers_->show_rows(layer_rows(reader_, layer_));
     layers_scroll_->setFixedHeight(
         std::min(layers_->height(), 24 + 44 * most_layers_shown)); // a few, then it is scrolled

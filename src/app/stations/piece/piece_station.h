@@ -57,6 +57,7 @@ private:
     std::vector<QPushButton*> of_layer_;
     QPushButton* guide_ = nullptr;
     QPushButton* again_ = nullptr;
+    QPushButton* close_up_ = nullptr;
 };
 
 } // namespace finch::app
