@@ -194,6 +194,15 @@ struct PieceOptions {
 };
 /// Layers of a drawing with their areas, and what is wrong with it.
 [[nodiscard]] Expected<nlohmann::json> piece_describe(const PieceOptions& options);
+struct ReliefOptions {
+    std::string bench = "wren", stock = "sundial-316", recipe = "-", file;
+    double width_mm = 20, depth_um = 0; ///< 0 = one pass a layer
+    int layers = 64;
+    double black = 0, white = 1, gamma = 1;
+    bool invert = false;
+};
+/// Layers of a height map with area, runs, seconds and depth. Errors: relief.too_deep, relief.removes_nothing.
+[[nodiscard]] Expected<nlohmann::json> piece_relief(const Context& context, const ReliefOptions& options);
 /// The lines of one pass over a drawing or one of its layers. Errors: piece.no_layer.
 [[nodiscard]] Expected<nlohmann::json> piece_hatch(const PieceOptions& options);
 

@@ -37,6 +37,7 @@ struct Options {
     cli::CameraOptions camera;
     cli::LogOptions log;
     cli::PieceOptions piece;
+    cli::ReliefOptions relief;
 };
 
 /// Adds a bench and stock, by name or file.
@@ -321,6 +322,23 @@ const std::vector<Verb>& verbs() {
              app.add_flag("--one-way", o.piece.one_way, "Every line in one direction");
          },
          [](const cli::Context&, const Options& o) { return cli::piece_hatch(o.piece); }},
+        {"piece", "relief", "Layers of a height map, each with area, runs, time and depth",
+         [](CLI::App& app, Options& o) {
+             app.add_option("file", o.relief.file, "PNG of 8 or 16 bit, or JPEG; white stays uncut")->required();
+             add_scene(app, o.relief);
+             app.add_option("--recipe", o.relief.recipe, "Recipe of a pass, or -")->capture_default_str();
+             app.add_option("--width-mm", o.relief.width_mm, "Width of the picture")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.1, 1000.0));
+             app.add_option("--layers", o.relief.layers, "Layers")->capture_default_str()->check(CLI::Range(1, 4096));
+             app.add_option("--depth-um", o.relief.depth_um, "Wanted depth: passes a layer follow; else one")
+                 ->check(CLI::Range(0.1, 100000.0));
+             app.add_option("--black", o.relief.black, "Grey that is cut deepest, 0 to 1")->capture_default_str();
+             app.add_option("--white", o.relief.white, "Grey that stays uncut, 0 to 1")->capture_default_str();
+             app.add_option("--gamma", o.relief.gamma, "Of the greys between")->capture_default_str();
+             app.add_flag("--invert", o.relief.invert, "White is cut deepest");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::piece_relief(c, o.relief); }},
         {"camera", "chart", "The colour chart to print, with its patches",
          [](CLI::App& app, Options& o) {
              app.add_option("--svg", o.camera.svg, "Write the chart to this SVG")->required();
@@ -383,7 +401,7 @@ void describe(CLI::App& app, Options& o) {
     app.set_version_flag("--version", FINCH_VERSION);
     app.add_subcommand("proof", "Proof sheets: plan, suggest, burn, read, learn")->require_subcommand(1);
     app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
-    app.add_subcommand("piece", "Pieces: describe, hatch")->require_subcommand(1);
+    app.add_subcommand("piece", "Pieces: describe, hatch, relief")->require_subcommand(1);
     app.add_subcommand("camera", "Cameras: chart, fit")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);
     for (const Verb& verb : verbs()) {

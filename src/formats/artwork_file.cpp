@@ -4,15 +4,12 @@
 
 #include "formats/dxf_reader.h"
 #include "formats/folders.h"
-#include "formats/picture_file.h"
+#include "formats/grey_picture.h"
 #include "formats/svg_reader.h"
 #include "piece/bitmap.h"
 
 #include <fmt/format.h>
-#include <QBuffer>
 #include <QImage>
-#include <QImageReader>
-#include <QPainter>
 
 namespace finch {
 namespace {
@@ -20,42 +17,23 @@ namespace {
 namespace fs = std::filesystem;
 
 constexpr double usual_dots_per_inch = 300;
-constexpr qint64 most_pixels = 40'000'000;
 
 bool looks_like_picture(std::string_view bytes) {
     return bytes.starts_with("\x89PNG") || bytes.starts_with("\xff\xd8\xff") || bytes.starts_with("BM");
 }
 
 Expected<Artwork> read_picture(const fs::path& path, const ArtworkOptions& options) {
-    const auto bytes = picture_bytes(QString::fromStdString(path.string()));
-    if (!bytes)
-        return tl::unexpected(bytes.error());
-    QBuffer buffer;
-    buffer.setData(*bytes);
-    QImageReader reader(&buffer);
-    reader.setDecideFormatFromContent(true);
-    reader.setAutoTransform(true);
-    const QSize size = reader.size();
-    if (size.isValid() && static_cast<qint64>(size.width()) * size.height() > most_pixels)
-        return failure("picture.too_large", "The picture has over 40 megapixels.",
-                       "Save it smaller: finer than the spot nothing is marked.");
-    const QImage read = reader.read();
-    if (read.isNull())
-        return failure("picture.not_a_picture", "This is no PNG or JPEG picture, or it is damaged.",
-                       "Choose another file.");
-    // What is clear is not marked.
-    QImage image(read.size(), QImage::Format_RGB32);
-    image.fill(Qt::white);
-    QPainter(&image).drawImage(0, 0, read);
+    const auto picture = grey_picture(path);
+    if (!picture)
+        return tl::unexpected(picture.error());
+    QImage image = picture->grey;
     image.convertTo(QImage::Format_Grayscale8);
     Artwork art;
-    const double dots_per_mm = read.dotsPerMeterX() / 1000.0;
     AreaMask mask{image.width(), image.height(), 25.4 / usual_dots_per_inch, {}};
     if (options.width_mm)
         mask.pixel_mm = *options.width_mm / image.width();
-    else if (dots_per_mm > 1 && dots_per_mm < 400 && std::abs(dots_per_mm - 96 / 25.4) > 0.02 &&
-             std::abs(dots_per_mm - 72 / 25.4) > 0.02)
-        mask.pixel_mm = 1 / dots_per_mm;
+    else if (picture->dots_per_mm > 0)
+        mask.pixel_mm = 1 / picture->dots_per_mm;
     else
         art.findings.push_back({"size_assumed",
                                 {},

@@ -1,6 +1,8 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include <algorithm>
 #include <catch2/catch.hpp>
+#include <cmath>
 #include <nlohmann/json.hpp>
 #include <QFile>
 #include <QImage>
@@ -364,4 +366,43 @@ TEST_CASE("a drawing is described and hatched without a window", "[cli]") {
     CHECK(none.err["error"]["code"] == "piece.no_layer");
     CHECK(none.err["error"]["fix"].get<std::string>().find("#0000ff") != std::string::npos);
     CHECK(run(frame + words("--pitch-mm 0")).err["error"]["code"] == "hatch.pitch");
+}
+
+TEST_CASE("a height map of 16 bit becomes layers without a window", "[cli]") {
+    QTemporaryDir folder;
+    const QString file = folder.filePath(QStringLiteral("cone.png"));
+    // A cone that stands on its tip: 8 mm in radius, deepest in the middle.
+    QImage cone(200, 200, QImage::Format_Grayscale16);
+    for (int y = 0; y < 200; ++y)
+        for (int x = 0; x < 200; ++x)
+            reinterpret_cast<quint16*>(cone.scanLine(y))[x] =
+                static_cast<quint16>(65535 * std::min(1.0, std::hypot(x - 99.5, y - 99.5) / 80));
+    REQUIRE(cone.save(file));
+    const QByteArray recipe = R"({"format":"finch-recipe","version":1,"process":"deep-engrave","power_percent":90,
+      "frequency_khz":60,"pulse_width_ns":200,"scan_speed_mm_s":800,"hatch_pitch_mm":0.03})";
+    const QStringList ask = QStringList{QStringLiteral("piece"), QStringLiteral("relief"), file} +
+                            words("--stock finishing-stamp-brass --layers 16 --width-mm 20");
+    const Run r = run(ask + words("--depth-um 300"), recipe);
+    REQUIRE(r.code == 0);
+    CHECK(r.out["bits"] == 16);
+    REQUIRE(r.out["layers"].size() == 16);
+    double seconds = 0, before = 0;
+    for (int k = 0; k < 16; ++k) {
+        const json& l = r.out["layers"][static_cast<std::size_t>(k)];
+        const double radius = 8 * (1 - (k + 0.5) / 16);
+        CHECK(l["area_mm2"].get<double>() == Approx(3.14159265 * radius * radius).epsilon(0.02).margin(0.1));
+        CHECK(l["runs"].get<double>() == Approx(2 * radius / 0.03).epsilon(0.02).margin(8)); // lines across a disc
+        CHECK(l["depth_um"].get<double>() > before);
+        before = l["depth_um"];
+        seconds += l["seconds"].get<double>();
+    }
+    CHECK(seconds == Approx(r.out["seconds"].get<double>()));
+    CHECK(before >= 300);
+    CHECK(before * (1 - 1.0 / (16 * r.out["passes_per_layer"].get<int>())) <
+          300 * 16 / 15.0); // no more passes than it takes
+    const Run once = run(ask + words("--invert"), recipe);
+    CHECK(once.out["passes_per_layer"] == 1);
+    CHECK(once.out["layers"][0]["area_mm2"].get<double>() > 390);
+    CHECK(run(ask + words("--depth-um 90000"), recipe).err["error"]["code"] == "relief.too_deep");
+    CHECK(run(ask + words("--black 0.7 --white 0.2"), recipe).err["error"]["code"] == "relief.levels");
 }

@@ -158,3 +158,26 @@ TEST_CASE("a relief takes the time of its layers and is as deep as its passes", 
     CHECK(plan.coverage == Approx(cut_cells / (layers * static_cast<double>(counts.size()))).epsilon(0.05));
     CHECK_FALSE(plan_relief(cut, deep_work(r, {}), {}, counts, side, 0.1, layers - 6, 16));
 }
+
+TEST_CASE("one walk over a height map tells what a walk for every layer tells", "[piece]") {
+    std::mt19937 random(3);
+    for (const auto& [width, height, layers] : {std::tuple{1, 1, 3}, {7, 5, 4}, {40, 33, 12}, {64, 1, 5}}) {
+        INFO(width << " x " << height);
+        std::vector<int> counts(static_cast<std::size_t>(width * height));
+        for (int& c : counts)
+            c = static_cast<int>(random() % static_cast<unsigned>(layers + 1));
+        const auto all = layer_stats(counts, width, 0.2, layers, 0.03).value();
+        REQUIRE(all.size() == static_cast<std::size_t>(layers));
+        for (int k = 0; k < layers; ++k) {
+            AreaMask mask{width, height, 0.2, {}};
+            for (const int c : counts)
+                mask.set.push_back(c > k ? 1 : 0);
+            const AreaStats one = area_stats(mask, 0.03);
+            CHECK(all[static_cast<std::size_t>(k)].area_mm2 == Approx(one.area_mm2));
+            CHECK(all[static_cast<std::size_t>(k)].runs == Approx(one.runs));
+        }
+    }
+    for (const auto& [counts, width] :
+         {std::pair{std::vector<int>{}, 1}, {{1, 2}, 0}, {{1, 2, 3}, 2}, {{9}, 1}, {{-1}, 1}})
+        CHECK(layer_stats(counts, width, 0.1, 4, 0.03).error().code == "relief.counts");
+}

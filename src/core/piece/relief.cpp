@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/relief.h"
 
+#include "quantity/angles.h"
+
 #include <algorithm>
 #include <cmath>
 #include <limits>
@@ -46,18 +48,63 @@ Expected<std::vector<int>> layer_counts(const HeightMap& map, const LevelRules& 
         return failure("relief.levels", "The black point must lie below the white point, and gamma above 0.",
                        "Move the points apart.");
     const double full = map.bits == 8 ? 255 : 65535;
+    const auto count = [&](double x) {
+        const double level = std::pow(std::clamp((x - r.black) / (r.white - r.black), 0.0, 1.0), r.gamma);
+        return static_cast<int>(std::floor((r.invert ? level : 1 - level) * r.layers + 0.5));
+    };
+    std::vector<int> out;
+    out.reserve(map.grey.size());
+    if (r.sharpen == 0 || !(r.sharpen_px > 0)) {
+        // There are fewer greys than pixels.
+        std::vector<int> of_grey;
+        for (int g = 0; g <= static_cast<int>(full); ++g)
+            of_grey.push_back(count(g / full));
+        for (const unsigned short g : map.grey)
+            out.push_back(of_grey[std::min<std::size_t>(g, of_grey.size() - 1)]);
+        return out;
+    }
     std::vector<double> v;
+    v.reserve(map.grey.size());
     for (const unsigned short g : map.grey)
         v.push_back(g / full);
-    if (r.sharpen != 0 && r.sharpen_px > 0) {
-        const auto soft = blurred(v, map.width, map.height, r.sharpen_px);
-        for (std::size_t i = 0; i < v.size(); ++i)
-            v[i] += r.sharpen * (v[i] - soft[i]);
-    }
-    std::vector<int> out;
-    for (const double x : v) {
-        const double level = std::pow(std::clamp((x - r.black) / (r.white - r.black), 0.0, 1.0), r.gamma);
-        out.push_back(static_cast<int>(std::floor((r.invert ? level : 1 - level) * r.layers + 0.5)));
+    const auto soft = blurred(v, map.width, map.height, r.sharpen_px);
+    for (std::size_t i = 0; i < v.size(); ++i)
+        out.push_back(count(v[i] + r.sharpen * (v[i] - soft[i])));
+    return out;
+}
+
+Expected<std::vector<AreaStats>> layer_stats(const std::vector<int>& counts, int width, double pixel, int layers,
+                                             double pitch) {
+    if (counts.empty() || width < 1 || counts.size() % static_cast<std::size_t>(width) != 0 ||
+        std::ranges::any_of(counts, [&](int c) { return c < 0 || c > layers; }))
+        return failure("relief.counts", "The map asks for more layers than there are.", "Raise the layers.");
+    // A pixel is cut in the layers below its count, and an edge between two counts stands in the layers between them:
+    // both are told by where they begin and end.
+    const auto n = static_cast<std::size_t>(layers);
+    std::vector<long> pixels(n + 1, 0), edges(n + 1, 0);
+    const auto edge = [&](int a, int b) {
+        ++edges[static_cast<std::size_t>(std::min(a, b))];
+        --edges[static_cast<std::size_t>(std::max(a, b))];
+    };
+    const auto w = static_cast<std::size_t>(width), h = counts.size() / w;
+    for (std::size_t y = 0; y < h; ++y)
+        for (std::size_t x = 0; x < w; ++x) {
+            const int here = counts[y * w + x];
+            ++pixels[static_cast<std::size_t>(here)];
+            edge(here, x > 0 ? counts[y * w + x - 1] : 0);
+            edge(here, y > 0 ? counts[(y - 1) * w + x] : 0);
+            if (x + 1 == w)
+                edge(here, 0);
+            if (y + 1 == h)
+                edge(here, 0);
+        }
+    std::vector<AreaStats> out;
+    long cut = static_cast<long>(counts.size()), standing = 0;
+    for (std::size_t k = 0; k < n; ++k) {
+        cut -= pixels[k];
+        standing += edges[k];
+        const double perimeter = pi / 4 * static_cast<double>(standing) * pixel;
+        out.push_back({static_cast<double>(cut) * pixel * pixel, perimeter / (pi * pitch)});
     }
     return out;
 }
@@ -65,23 +112,27 @@ Expected<std::vector<int>> layer_counts(const HeightMap& map, const LevelRules& 
 Expected<ReliefPlan> plan_relief(const Cutting& cut, DeepWork work, const ScannerTiming& timing,
                                  const std::vector<int>& counts, int width, double pixel, int layers, double outline,
                                  double turn_deg, int exact_every) {
-    if (counts.empty() || width < 1 || *std::max_element(counts.begin(), counts.end()) > layers)
-        return failure("relief.counts", "The map asks for more layers than there are.", "Raise the layers.");
     work.passes = layers;
     ReliefPlan out;
     out.depth_um = depth_by_pass(cut, work);
     out.depth_um.resize(static_cast<std::size_t>(layers) + 1, out.depth_um.back());
     out.emerges_s = std::numeric_limits<double>::infinity();
     const double speed = in_mm_per_second(cut.raster.speed), pitch = in_mm(cut.raster.pitch);
+    auto layer = layer_stats(counts, width, pixel, layers, pitch);
+    if (!layer)
+        return tl::unexpected(layer.error());
+    out.layer = std::move(*layer);
     double ratio = 1;
-    AreaMask mask{width, static_cast<int>(counts.size()) / width, pixel, std::vector<unsigned char>(counts.size())};
+    AreaMask mask{width, static_cast<int>(counts.size()) / width, pixel, {}};
     for (int k = 0; k < layers; ++k) {
-        std::transform(counts.begin(), counts.end(), mask.set.begin(),
-                       [k](int c) { return static_cast<unsigned char>(c > k ? 1 : 0); });
-        const AreaStats stats = area_stats(mask, pitch);
+        const AreaStats& stats = out.layer[static_cast<std::size_t>(k)];
         const double fast = pass_time_s(timing, stats.area_mm2, outline, stats.runs, speed, pitch);
-        if (exact_every > 0 && k % exact_every == 0 && stats.area_mm2 > 0)
+        if (exact_every > 0 && k % exact_every == 0 && stats.area_mm2 > 0) {
+            mask.set.clear();
+            for (const int c : counts)
+                mask.set.push_back(c > k ? 1 : 0);
             ratio = pass_time_s(timing, hatch_runs(mask, pitch, k * turn_deg), speed, pitch) / fast;
+        }
         double s = fast * ratio;
         if (work.focus_every > 0 && (k + 1) % work.focus_every == 0 && k + 1 < layers)
             s += focus_time_s(timing, work.focus_step_mm);

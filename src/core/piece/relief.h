@@ -27,13 +27,19 @@ struct LevelRules {
 /// relief.levels.
 [[nodiscard]] Expected<std::vector<int>> layer_counts(const HeightMap& map, const LevelRules& rules);
 
+/// Area and expected runs of every layer, in one walk over the pixels: the same as area_stats() of each layer's mask.
+/// Errors: relief.counts.
+[[nodiscard]] Expected<std::vector<AreaStats>> layer_stats(const std::vector<int>& counts, int width, double pixel_mm,
+                                                           int layers, double pitch_mm);
+
 /// Plan of a layered relief.
 struct ReliefPlan {
     double total_s = 0;
     std::vector<double> layer_s, depth_um; ///< depth after 0, 1, .. layers
     double terrace_um = 0, smallest_feature_um = 0, taper_deg = 0;
-    double emerges_s = 0; ///< when the shape is first seen; infinite if never
-    double coverage = 0;  ///< share of the layers' area that is cut
+    double emerges_s = 0;         ///< when the shape is first seen; infinite if never
+    double coverage = 0;          ///< share of the layers' area that is cut
+    std::vector<AreaStats> layer; ///< of each
 };
 /// Counts as from layer_counts on pixels of `pixel_mm`, within an outline of `outline_mm2`. With `exact_every` n > 0
 /// the time of each n-th layer is exact and corrects those between. Errors: relief.counts.
