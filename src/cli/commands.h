@@ -206,4 +206,18 @@ struct ReliefOptions {
 /// The lines of one pass over a drawing or one of its layers. Errors: piece.no_layer.
 [[nodiscard]] Expected<nlohmann::json> piece_hatch(const PieceOptions& options);
 
+struct JobOptions {
+    std::string bench = "wren", stock = "sundial-316", file, name;
+    std::vector<std::string> recipes; ///< "layer=file", by name or colour
+    std::vector<std::string> guides;  ///< layers by name or colour
+    double close_mm = 0.05, spot_mm = 0.05;
+    std::string to = "json", out;
+};
+/// A drawing and its recipes as one document. Errors: piece.no_layer, job.no_recipe.
+[[nodiscard]] Expected<nlohmann::json> piece_job(const Context& context, const JobOptions& options);
+/// What a job takes and does, layer by layer.
+[[nodiscard]] Expected<nlohmann::json> piece_plan(const Context& context, const JobOptions& options);
+/// Writes a job as svg, dxf, gcode, frame, csv or json.
+[[nodiscard]] Expected<nlohmann::json> piece_export(const Context& context, const JobOptions& options);
+
 } // namespace finch::cli

@@ -1,51 +1,25 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/commands.h"
+#include "cli/verbs.h"
 #include "document/json_fields.h"
 #include "formats/data_folder.h"
 #include "formats/plain_numbers.h"
 #include "proof/sheet.h"
 
-#include <CLI/CLI.hpp>
 #include <fmt/format.h>
 #include <iostream>
-#include <nlohmann/json.hpp>
 #include <QGuiApplication>
 
 namespace {
 
 using namespace finch;
 using json = nlohmann::json;
+using cli::add_scene;
+using cli::Options;
+using cli::Verb;
 
 constexpr int failed = 1;
 constexpr int bad_use = 2;
-
-struct Options {
-    cli::PredictOptions predict;
-    cli::AimOptions aim;
-    cli::CarryOptions carry;
-    cli::BorrowOptions borrow;
-    cli::SetupOptions setup;
-    cli::PlanOptions plan;
-    cli::BurnOptions burn;
-    cli::ReadOptions read;
-    cli::DepthOptions depth;
-    cli::SearchOptions search;
-    cli::CompareOptions compare;
-    cli::LadderOptions ladder;
-    cli::LotOptions lot;
-    cli::CameraOptions camera;
-    cli::LogOptions log;
-    cli::PieceOptions piece;
-    cli::ReliefOptions relief;
-};
-
-/// Adds a bench and stock, by name or file.
-template <typename O>
-void add_scene(CLI::App& app, O& o) {
-    app.add_option("--bench", o.bench, "Bench file or name")->capture_default_str();
-    app.add_option("--stock", o.stock, "Stock file or name")->capture_default_str();
-}
 
 /// Of a sheet that answers one question.
 void add_question(CLI::App& app, cli::QuestionOptions& o) {
@@ -87,22 +61,6 @@ void add_search(CLI::App& app, Options& o) {
     app.add_option("--reading", o.search.readings, "Its reading");
 }
 
-void add_artwork(CLI::App& app, Options& o) {
-    app.add_option("file", o.piece.file, "Drawing: SVG, DXF, PNG or JPEG")->required();
-    app.add_option("--close-mm", o.piece.close_mm, "Gaps up to this are closed")
-        ->capture_default_str()
-        ->check(CLI::Range(0.0, 10.0));
-    app.add_option("--spot-mm", o.piece.spot_mm, "What is narrower is told")
-        ->capture_default_str()
-        ->check(CLI::Range(0.001, 10.0));
-    app.add_option("--unit-mm", o.piece.unit_mm, "Length of a unit of a DXF, against what it says")
-        ->check(CLI::Range(1e-6, 1e6));
-    app.add_option("--width-mm", o.piece.width_mm, "Width of a picture")->check(CLI::Range(0.01, 10000.0));
-    app.add_option("--dark-below", o.piece.dark_below, "What is darker in a picture is marked")
-        ->capture_default_str()
-        ->check(CLI::Range(0.0, 1.0));
-}
-
 void add_log_file(CLI::App& app, Options& o) {
     app.add_option("--file", o.log.file, "The logbook (logbook.sqlite)")->required();
 }
@@ -113,15 +71,6 @@ void add_log_filter(CLI::App& app, Options& o) {
     app.add_option("--kind", o.log.kind, "sheet, reading, recipe or bench");
     app.add_option("--limit", o.log.limit, "At most so many")->capture_default_str()->check(CLI::PositiveNumber);
 }
-
-/// One thing the program can do: adding one is one entry here and one command.
-struct Verb {
-    const char* group; ///< empty: a command of its own
-    const char* name;
-    const char* help;
-    void (*options)(CLI::App&, Options&);
-    Expected<json> (*run)(const cli::Context&, const Options&);
-};
 
 const std::vector<Verb>& verbs() {
     static const std::vector<Verb> table{
@@ -308,37 +257,6 @@ const std::vector<Verb>& verbs() {
          [](const cli::Context& c, const Options& o) { return cli::proof_palette(c, o.search); }},
         {"proof", "learn", "What read sheets teach about this bench and lot", add_search,
          [](const cli::Context& c, const Options& o) { return cli::proof_learn(c, o.search); }},
-        {"piece", "describe", "Layers of a drawing with their areas, and what is wrong with it", add_artwork,
-         [](const cli::Context&, const Options& o) { return cli::piece_describe(o.piece); }},
-        {"piece", "hatch", "The lines of one pass over a drawing",
-         [](CLI::App& app, Options& o) {
-             add_artwork(app, o);
-             app.add_option("--pitch-mm", o.piece.pitch_mm, "Between lines")->capture_default_str();
-             app.add_option("--angle-deg", o.piece.angle_deg, "Of the lines")->capture_default_str();
-             app.add_option("--inset-mm", o.piece.inset_mm, "Kept free along the edges")->capture_default_str();
-             app.add_option("--shift", o.piece.shift, "Share of the pitch by which the lines are moved")
-                 ->capture_default_str();
-             app.add_option("--layer", o.piece.layer, "Only this layer, by name or colour");
-             app.add_flag("--one-way", o.piece.one_way, "Every line in one direction");
-         },
-         [](const cli::Context&, const Options& o) { return cli::piece_hatch(o.piece); }},
-        {"piece", "relief", "Layers of a height map, each with area, runs, time and depth",
-         [](CLI::App& app, Options& o) {
-             app.add_option("file", o.relief.file, "PNG of 8 or 16 bit, or JPEG; white stays uncut")->required();
-             add_scene(app, o.relief);
-             app.add_option("--recipe", o.relief.recipe, "Recipe of a pass, or -")->capture_default_str();
-             app.add_option("--width-mm", o.relief.width_mm, "Width of the picture")
-                 ->capture_default_str()
-                 ->check(CLI::Range(0.1, 1000.0));
-             app.add_option("--layers", o.relief.layers, "Layers")->capture_default_str()->check(CLI::Range(1, 4096));
-             app.add_option("--depth-um", o.relief.depth_um, "Wanted depth: passes a layer follow; else one")
-                 ->check(CLI::Range(0.1, 100000.0));
-             app.add_option("--black", o.relief.black, "Grey that is cut deepest, 0 to 1")->capture_default_str();
-             app.add_option("--white", o.relief.white, "Grey that stays uncut, 0 to 1")->capture_default_str();
-             app.add_option("--gamma", o.relief.gamma, "Of the greys between")->capture_default_str();
-             app.add_flag("--invert", o.relief.invert, "White is cut deepest");
-         },
-         [](const cli::Context& c, const Options& o) { return cli::piece_relief(c, o.relief); }},
         {"camera", "chart", "The colour chart to print, with its patches",
          [](CLI::App& app, Options& o) {
              app.add_option("--svg", o.camera.svg, "Write the chart to this SVG")->required();
@@ -388,7 +306,13 @@ const std::vector<Verb>& verbs() {
          },
          [](const cli::Context&, const Options& o) { return cli::log_import(o.log); }},
     };
-    return table;
+    static const std::vector<Verb> all = [] {
+        std::vector<Verb> both = table;
+        const std::vector<Verb> pieces = cli::piece_verbs();
+        both.insert(both.end(), pieces.begin(), pieces.end());
+        return both;
+    }();
+    return all;
 }
 
 CLI::App* command_of(CLI::App& app, const Verb& verb) {
@@ -401,7 +325,7 @@ void describe(CLI::App& app, Options& o) {
     app.set_version_flag("--version", FINCH_VERSION);
     app.add_subcommand("proof", "Proof sheets: plan, suggest, burn, read, learn")->require_subcommand(1);
     app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
-    app.add_subcommand("piece", "Pieces: describe, hatch, relief")->require_subcommand(1);
+    app.add_subcommand("piece", "Pieces: describe, hatch, relief, job, plan, export")->require_subcommand(1);
     app.add_subcommand("camera", "Cameras: chart, fit")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);
     for (const Verb& verb : verbs()) {
@@ -462,7 +386,7 @@ int run_checked(int argc, char** argv) {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     qInstallMessageHandler([](QtMsgType, const QMessageLogContext&, const QString&) {});
     std::unique_ptr<QCoreApplication> qt;
-    if (o.plan.pdf.empty() && o.piece.file.empty())
+    if (o.plan.pdf.empty() && o.piece.file.empty() && o.job.file.empty())
         qt = std::make_unique<QCoreApplication>(argc, argv);
     else
         qt = std::make_unique<QGuiApplication>(argc, argv);

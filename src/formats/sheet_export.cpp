@@ -3,6 +3,7 @@
 #include "formats/sheet_export.h"
 
 #include "bench/bench_json.h"
+#include "formats/export_text.h"
 #include "formats/file_out.h"
 #include "quantity/format.h"
 
@@ -17,32 +18,6 @@ namespace {
 
 std::string rect_svg(const RectMm& r) {
     return fmt::format("<rect x=\"{:.4f}\" y=\"{:.4f}\" width=\"{:.4f}\" height=\"{:.4f}\"/>", r.x, r.y, r.w, r.h);
-}
-
-std::string escaped(const std::string& text) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const char c = text[i];
-        // Nor have the two code points at the end of the plane that are no characters.
-        if (text.compare(i, 3, "\xef\xbf\xbe") == 0 || text.compare(i, 3, "\xef\xbf\xbf") == 0) {
-            i += 2;
-            continue;
-        }
-        // Control characters have no place in XML, not even escaped.
-        if (static_cast<unsigned char>(c) >= 0x20 || c == '\n' || c == '\t')
-            out += c == '<' ? "&lt;" : c == '>' ? "&gt;" : c == '&' ? "&amp;" : c == '"' ? "&quot;" : std::string(1, c);
-    }
-    return out;
-}
-
-std::string recipe_words(const Recipe& recipe) {
-    std::string out;
-    for (const Knob knob : all_knobs) {
-        const KnobTraits& t = traits(knob);
-        out += fmt::format("{}{} {}{}{}", out.empty() ? "" : ", ", t.label, format_number(knob_value(recipe, knob), 5),
-                           t.unit.empty() ? "" : " ", t.unit);
-    }
-    return out;
 }
 
 /// Draws the sheet itself in mm; the painter's scale is set by the caller.

@@ -1,9 +1,14 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/piece/piece_station.h"
+#include "document/json_fields.h"
 #include "driven_window.h"
 
+#include "formats/folders.h"
+
 #include <fstream>
+#include <nlohmann/json.hpp>
+#include <QFile>
 
 using namespace finch;
 using namespace finch::tests;
@@ -80,6 +85,23 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         QTest::mouseClick(list, Qt::LeftButton, {}, {60, 24 + 44 * 3 + 10});
         CHECK(spoken(w, "layers").contains(QStringLiteral("chosen: rim and holes")));
         CHECK(spoken(w, "hatch_lens").contains(QStringLiteral("no line is marked")));
+
+        // Nothing is exported while a layer has no recipe; then it is written, and reads back as the same job.
+        const QString job_file = folder.filePath(QStringLiteral("dial.json"));
+        reader.export_to(job_file);
+        CHECK_FALSE(QFile::exists(job_file));
+        reader.take_recipe(0);
+        for (const char* form : {"dial.json", "dial.svg", "dial.dxf", "dial.gcode", "dial.frame.gcode", "dial.csv"}) {
+            reader.export_to(folder.filePath(QString::fromLatin1(form)));
+            REQUIRE(settled(w));
+            CHECK(QFile(folder.filePath(QString::fromLatin1(form))).size() > 100);
+        }
+        const auto document = parse_json(read_text_file(job_file.toStdString()).value(), "dial.json");
+        const Job job = job_from_json(*document, "dial.json").value();
+        REQUIRE(job.layers.size() == 4);
+        CHECK(job.layers[1].recipe == numerals.choice.recipe);
+        CHECK(job.setup == w.draft().setup);
+        w.keys(QKeySequence::Undo);
 
         // Another drawing, one that breaks off; one that is none; and back.
         reader.open(QStringLiteral(FINCH_SOURCE "/tests/data/artwork/breaks-off.svg"));

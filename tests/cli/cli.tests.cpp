@@ -406,3 +406,39 @@ TEST_CASE("a height map of 16 bit becomes layers without a window", "[cli]") {
     CHECK(run(ask + words("--depth-um 90000"), recipe).err["error"]["code"] == "relief.too_deep");
     CHECK(run(ask + words("--black 0.7 --white 0.2"), recipe).err["error"]["code"] == "relief.levels");
 }
+
+TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
+    QTemporaryDir folder;
+    const QString drawing = QStringLiteral(FINCH_DRAWINGS "/filled-and-drawn-in-two.svg");
+    const auto ask = [&](const char* verb, const QStringList& more, const QByteArray& in = {}) {
+        return run(QStringList{QStringLiteral("piece"), QString::fromLatin1(verb)} + more, in);
+    };
+    CHECK(ask("job", {drawing}).err["error"]["code"] == "job.no_recipe");
+    CHECK(ask("job", {drawing, QStringLiteral("--guide"), QStringLiteral("rim")}).err["error"]["code"] ==
+          "piece.no_layer");
+    CHECK(ask("job", {drawing, QStringLiteral("--recipe"), QStringLiteral("-")}).err["error"]["code"] ==
+          "use.arguments");
+    const Run job = ask("job",
+                        {drawing, QStringLiteral("--recipe"), QStringLiteral("#000000=-"), QStringLiteral("--guide"),
+                         QStringLiteral("#0000ff"), QStringLiteral("--name"), QStringLiteral("noon")},
+                        noon);
+    REQUIRE(job.code == 0);
+    const QByteArray text = QByteArray::fromStdString(job.out.dump());
+    const Run plan = ask("plan", {QStringLiteral("-")}, text);
+    REQUIRE(plan.code == 0);
+    const json& bar = plan.out["layers"][0];
+    CHECK(bar["effect"] == "colour");
+    CHECK(bar["length_mm"].get<double>() * 0.0035 == Approx(200).epsilon(5e-3));
+    CHECK(bar["seconds"].get<double>() > bar["length_mm"].get<double>() / 990);
+    CHECK(plan.out["cost"].get<double>() == Approx(bar["seconds"].get<double>() / 3600 * 40));
+    CHECK_FALSE(plan.out["layers"][1].contains("seconds"));
+    const QString out = folder.filePath(QStringLiteral("noon.gcode"));
+    const Run written =
+        ask("export",
+            {QStringLiteral("-"), QStringLiteral("--to"), QStringLiteral("gcode"), QStringLiteral("--out"), out}, text);
+    REQUIRE(written.code == 0);
+    CHECK(QFile(out).size() == written.out["bytes"].get<qint64>());
+    CHECK(ask("export",
+              {QStringLiteral("-"), QStringLiteral("--to"), QStringLiteral("pdf"), QStringLiteral("--out"), out}, text)
+              .err["error"]["code"] == "job.form");
+}

@@ -5,6 +5,7 @@
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
 #include "formats/data_folder.h"
+#include "piece/job.h"
 #include "proof/reading.h"
 #include "proof/sheet.h"
 #include "recipe/aim.h"
@@ -87,7 +88,9 @@ TEST_CASE("every example of the documented formats is read as it stands", "[form
             accepted(aim_from_json(e, "docs"));
         else if (format == "finch-draft")
             accepted(app::draft_from_json(e, "docs"));
+        else if (format == "finch-job")
+            accepted(job_from_json(e, "docs"));
     }
-    CHECK(read == std::set<std::string>{"finch-aim", "finch-bench", "finch-draft", "finch-recipe", "finch-setup",
-                                        "finch-sheet", "finch-stock"});
+    CHECK(read == std::set<std::string>{"finch-aim", "finch-bench", "finch-draft", "finch-job", "finch-recipe",
+                                        "finch-setup", "finch-sheet", "finch-stock"});
 }

@@ -4,6 +4,8 @@
 
 #include "app/session/text.h"
 #include "formats/artwork_file.h"
+#include "formats/file_out.h"
+#include "formats/job_export.h"
 #include "piece/repair.h"
 
 #include <algorithm>
@@ -173,6 +175,49 @@ void PieceReader::change_layer(std::size_t layer, const QString& text, const std
     edit(all[layer]);
     workbench_.change(text, {}, [&](Draft& d) { d.piece.layers = all; });
     Q_EMIT changed();
+}
+
+Expected<Job> PieceReader::job() const {
+    if (piece_ == nullptr)
+        return failure("piece.no_drawing", "There is no drawing.", "Open one first.");
+    Job job{QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
+            piece_->art.width_mm,
+            piece_->art.height_mm,
+            workbench_.draft().setup,
+            {}};
+    for (PieceLayer& l : layers()) {
+        if (!l.choice.guide && !l.choice.recipe)
+            return failure("job.no_recipe", "Layer \"" + l.choice.name + "\" has no recipe.",
+                           "Give it one, or make a guide of it.");
+        job.layers.push_back(
+            {l.choice.name, l.choice.colour, l.choice.guide, std::move(l.choice.recipe), piece_->regions.at(l.index)});
+    }
+    return job;
+}
+
+void PieceReader::export_to(const QString& path) {
+    auto made = job();
+    if (!made)
+        return workbench_.fail(made.error());
+    const QString lower = path.toLower();
+    const std::string form =
+        lower.endsWith(QLatin1String(".frame.gcode")) ? "frame" : QFileInfo(lower).suffix().toStdString();
+    const auto kept = std::make_shared<const Job>(std::move(*made));
+    exporting_.ask(
+        "exporting a job",
+        [kept, path, form]() -> Expected<bool> {
+            const auto text = job_text(*kept, form);
+            if (!text)
+                return tl::unexpected(text.error().in_file(path.toStdString()));
+            return write_file(path, *text).map([] { return true; });
+        },
+        [this, path](const Expected<bool>& result) {
+            if (result)
+                workbench_.say(tr("Written to %1.").arg(path));
+            else
+                workbench_.fail(result.error());
+            Q_EMIT changed();
+        });
 }
 
 void PieceReader::take_recipe(std::size_t layer) {

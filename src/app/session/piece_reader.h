@@ -4,7 +4,7 @@
 
 #include "app/session/latest.h"
 #include "app/session/workbench.h"
-#include "piece/layer_work.h"
+#include "piece/job.h"
 
 #include <memory>
 
@@ -35,7 +35,7 @@ public:
     [[nodiscard]] const ReadPiece* piece() const { return piece_.get(); }
     /// Why there is none, in a sentence; empty while it is read and where none was chosen.
     [[nodiscard]] const QString& reason() const { return reason_; }
-    [[nodiscard]] bool running() const { return reading_.running() || working_.running(); }
+    [[nodiscard]] bool running() const { return reading_.running() || working_.running() || exporting_.running(); }
     /// The layers in the order of marking.
     [[nodiscard]] std::vector<PieceLayer> layers() const;
 
@@ -46,6 +46,11 @@ public:
     /// The recipe that is being tuned becomes that of a layer, given by its place in the order.
     void take_recipe(std::size_t layer);
     void set_guide(std::size_t layer, bool guide);
+    /// The drawing with its recipes as one job. Errors: piece.no_drawing, job.no_recipe.
+    [[nodiscard]] Expected<Job> job() const;
+    /// Writes it in the background, in the form that the ending of the file says: json, svg, dxf, gcode, csv, or
+    /// frame.gcode for the frame alone.
+    void export_to(const QString& path);
     /// Marks it earlier (-1) or later (+1). Returns its new place.
     std::size_t move(std::size_t layer, int by);
 
@@ -67,7 +72,7 @@ private:
     [[nodiscard]] std::vector<LayerChoice> order() const;
 
     Workbench& workbench_;
-    Latest reading_, working_;
+    Latest reading_, working_, exporting_;
     std::optional<std::string> asked_; ///< file
     std::shared_ptr<const ReadPiece> piece_;
     QString reason_;

@@ -21,6 +21,8 @@ void MainWindow::make_piece_actions() {
         QKeySequence(u"Ctrl+Shift+A"_s), piece, there([this] { piece_->ask_open(); }));
     add(u"piece.again"_s, tr("Read the drawing again"), tr("It was changed where it was drawn"), {}, piece,
         there([this] { piece_->read_again(); }));
+    add(u"piece.export"_s, tr("Export the piece…"), tr("As a job, SVG, DXF, G-code or a table"),
+        QKeySequence(u"Ctrl+Shift+E"_s), piece, there([this] { piece_->ask_export(); }));
     add(u"piece.take"_s, tr("Take the recipe at hand for the layer"), tr("The chosen layer is marked with it"),
         QKeySequence(u"Ctrl+Shift+R"_s), piece, there([this] { piece_->take_recipe(); }));
     add(u"piece.guide"_s, tr("Layer as a guide, or not"), tr("A guide is shown by the pointer and never marked"), {},

@@ -26,7 +26,7 @@ Expected<LayerWork> layer_work(const Region& region, const Recipe& recipe, const
     LayerWork out;
     out.length_mm = lines->length_mm();
     out.pass_s = lines->runs.empty() ? 0 : pass_time_s(timing, *lines, in_mm_per_second(s.scan_speed));
-    out.total_s = s.passes * out.pass_s;
+    out.total_s = burned_setting(recipe).passes * out.pass_s;
     out.hatch = std::move(*lines);
     return out;
 }

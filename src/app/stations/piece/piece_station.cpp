@@ -104,6 +104,11 @@ QWidget* PieceStation::make_head() {
     again_->setToolTip(tr("The file was changed where it was drawn."));
     connect(again_, &QPushButton::clicked, this, &PieceStation::read_again);
     row->addWidget(again_);
+    export_ = new QPushButton(tr("Export…"), head);
+    export_->setObjectName(u"export_piece"_s);
+    export_->setToolTip(tr("As a job, as outlines, or as the lines of every pass."));
+    connect(export_, &QPushButton::clicked, this, &PieceStation::ask_export);
+    row->addWidget(export_);
     auto* open = new QPushButton(tr("Open a drawing…"), head);
     open->setObjectName(u"open_drawing"_s);
     connect(open, &QPushButton::clicked, this, &PieceStation::ask_open);
@@ -170,6 +175,7 @@ void PieceStation::refresh() {
                                            .arg(piece->art.shapes.size()));
     again_->setEnabled(!file.empty());
     close_up_->setEnabled(piece != nullptr);
+    export_->setEnabled(piece != nullptr);
     DrawingPicture picture = drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_);
     picture.close_up = close_up_->isChecked();
     drawing_->show_picture(std::move(picture));
@@ -251,6 +257,18 @@ void PieceStation::ask_open() {
         tr("Drawings (*.svg *.dxf *.png *.jpg *.jpeg *.bmp)") + u";;"_s + tr("All files (*)"));
     if (!file.isEmpty())
         reader_.open(file);
+}
+
+void PieceStation::ask_export() {
+    if (const auto job = reader_.job(); !job)
+        return workbench_.fail(job.error());
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Export the piece"),
+        QFileInfo(from_utf8(workbench_.draft().piece.file)).completeBaseName() + u".json"_s,
+        tr("Job (*.json);;Outlines by layer, SVG (*.svg);;Outlines by layer, DXF (*.dxf);;Lines of every pass, G-code "
+           "(*.gcode);;Frame for the pointer, G-code (*.frame.gcode);;Table of layers (*.csv)"));
+    if (!path.isEmpty())
+        reader_.export_to(path);
 }
 
 void PieceStation::dragEnterEvent(QDragEnterEvent* event) {

@@ -19,6 +19,8 @@ public:
     /// Asks for a drawing.
     void ask_open();
     void read_again() { reader_.read_again(); }
+    /// Asks where to, and in which form.
+    void ask_export();
     /// What follows is done to the chosen layer; without one it is said.
     void take_recipe();
     void switch_guide();
@@ -58,6 +60,7 @@ private:
     QPushButton* guide_ = nullptr;
     QPushButton* again_ = nullptr;
     QPushButton* close_up_ = nullptr;
+    QPushButton* export_ = nullptr;
 };
 
 } // namespace finch::app

@@ -1,0 +1,81 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/verbs.h"
+
+namespace finch::cli {
+namespace {
+
+void add_artwork(CLI::App& app, Options& o) {
+    app.add_option("file", o.piece.file, "Drawing: SVG, DXF, PNG or JPEG")->required();
+    app.add_option("--close-mm", o.piece.close_mm, "Gaps up to this are closed")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, 10.0));
+    app.add_option("--spot-mm", o.piece.spot_mm, "What is narrower is told")
+        ->capture_default_str()
+        ->check(CLI::Range(0.001, 10.0));
+    app.add_option("--unit-mm", o.piece.unit_mm, "Length of a unit of a DXF, against what it says")
+        ->check(CLI::Range(1e-6, 1e6));
+    app.add_option("--width-mm", o.piece.width_mm, "Width of a picture")->check(CLI::Range(0.01, 10000.0));
+    app.add_option("--dark-below", o.piece.dark_below, "What is darker in a picture is marked")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, 1.0));
+}
+
+} // namespace
+
+std::vector<Verb> piece_verbs() {
+    return {
+        {"piece", "describe", "Layers of a drawing with their areas, and what is wrong with it", add_artwork,
+         [](const Context&, const Options& o) { return piece_describe(o.piece); }},
+        {"piece", "hatch", "The lines of one pass over a drawing",
+         [](CLI::App& app, Options& o) {
+             add_artwork(app, o);
+             app.add_option("--pitch-mm", o.piece.pitch_mm, "Between lines")->capture_default_str();
+             app.add_option("--angle-deg", o.piece.angle_deg, "Of the lines")->capture_default_str();
+             app.add_option("--inset-mm", o.piece.inset_mm, "Kept free along the edges")->capture_default_str();
+             app.add_option("--shift", o.piece.shift, "Share of the pitch by which the lines are moved")
+                 ->capture_default_str();
+             app.add_option("--layer", o.piece.layer, "Only this layer, by name or colour");
+             app.add_flag("--one-way", o.piece.one_way, "Every line in one direction");
+         },
+         [](const Context&, const Options& o) { return piece_hatch(o.piece); }},
+        {"piece", "relief", "Layers of a height map, each with area, runs, time and depth",
+         [](CLI::App& app, Options& o) {
+             app.add_option("file", o.relief.file, "PNG of 8 or 16 bit, or JPEG; white stays uncut")->required();
+             add_scene(app, o.relief);
+             app.add_option("--recipe", o.relief.recipe, "Recipe of a pass, or -")->capture_default_str();
+             app.add_option("--width-mm", o.relief.width_mm, "Width of the picture")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.1, 1000.0));
+             app.add_option("--layers", o.relief.layers, "Layers")->capture_default_str()->check(CLI::Range(1, 4096));
+             app.add_option("--depth-um", o.relief.depth_um, "Wanted depth: passes a layer follow; else one")
+                 ->check(CLI::Range(0.1, 100000.0));
+             app.add_option("--black", o.relief.black, "Grey that is cut deepest, 0 to 1")->capture_default_str();
+             app.add_option("--white", o.relief.white, "Grey that stays uncut, 0 to 1")->capture_default_str();
+             app.add_option("--gamma", o.relief.gamma, "Of the greys between")->capture_default_str();
+             app.add_flag("--invert", o.relief.invert, "White is cut deepest");
+         },
+         [](const Context& c, const Options& o) { return piece_relief(c, o.relief); }},
+        {"piece", "job", "A drawing with a recipe for each layer, as one document",
+         [](CLI::App& app, Options& o) {
+             app.add_option("file", o.job.file, "Drawing: SVG, DXF, PNG or JPEG")->required();
+             add_scene(app, o.job);
+             app.add_option("--recipe", o.job.recipes, "LAYER=FILE, by the layer's name or colour");
+             app.add_option("--guide", o.job.guides, "A layer that is shown and never marked");
+             app.add_option("--name", o.job.name, "Of the job; that of the file without it");
+         },
+         [](const Context& c, const Options& o) { return piece_job(c, o.job); }},
+        {"piece", "plan", "What a job takes and does, layer by layer",
+         [](CLI::App& app, Options& o) { app.add_option("job", o.job.file, "Job file, or -")->required(); },
+         [](const Context& c, const Options& o) { return piece_plan(c, o.job); }},
+        {"piece", "export", "A job as lines or outlines for other programs",
+         [](CLI::App& app, Options& o) {
+             app.add_option("job", o.job.file, "Job file, or -")->required();
+             app.add_option("--to", o.job.to, "svg, dxf, gcode, frame, csv or json")->required();
+             app.add_option("--out", o.job.out, "File to write")->required();
+         },
+         [](const Context& c, const Options& o) { return piece_export(c, o.job); }},
+    };
+}
+
+} // namespace finch::cli

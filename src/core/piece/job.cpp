@@ -1,0 +1,130 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "piece/job.h"
+
+#include "bench/bench_json.h"
+#include "document/json_fields.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+using nlohmann::json;
+
+constexpr std::size_t most_job_layers = 1000, most_ring_numbers = 20'000'000;
+
+/// To the grid of regions: a nanometre.
+double on_grid(double mm) {
+    return std::round(mm * 1e6) / 1e6 + 0.0;
+}
+
+json rings_json(const Region& region) {
+    json out = json::array();
+    for (const auto& ring : region.rings) {
+        json flat = json::array();
+        for (const PointMm& p : ring) {
+            flat.push_back(on_grid(p.x));
+            flat.push_back(on_grid(p.y));
+        }
+        out.push_back(std::move(flat));
+    }
+    return out;
+}
+
+/// Pairs of x and y; nothing where one of them is no place.
+std::optional<Region> read_rings(const json& list, std::size_t& room) {
+    Region out;
+    if (!list.is_array())
+        return std::nullopt;
+    for (const json& flat : list) {
+        if (!flat.is_array() || flat.size() < 6 || flat.size() % 2 != 0 || flat.size() > room)
+            return std::nullopt;
+        room -= flat.size();
+        std::vector<PointMm>& ring = out.rings.emplace_back();
+        for (std::size_t i = 0; i + 1 < flat.size(); i += 2) {
+            if (!flat[i].is_number() || !flat[i + 1].is_number())
+                return std::nullopt;
+            const PointMm p{flat[i].get<double>(), flat[i + 1].get<double>()};
+            if (!(std::abs(p.x) < farthest_mm && std::abs(p.y) < farthest_mm))
+                return std::nullopt;
+            ring.push_back(p);
+        }
+    }
+    return out;
+}
+
+} // namespace
+
+Expected<Hatch> pass_hatch(const Region& region, const Recipe& recipe, int pass) {
+    const Setting& s = recipe.setting;
+    const int turn = recipe.cross_hatch ? pass / 2 : pass; // a crossed pass is two
+    return hatch(region,
+                 {in_mm(s.hatch_pitch),
+                  s.hatch_angle_deg + turn * recipe.turn_per_pass_deg + (recipe.cross_hatch && pass % 2 == 1 ? 90 : 0),
+                  turn * recipe.line_shift_percent / 100});
+}
+
+json to_json(const Job& job) {
+    json layers = json::array();
+    for (const JobLayer& l : job.layers) {
+        layers.push_back(
+            {{"name", l.name}, {"colour", l.colour}, {"guide", l.guide}, {"rings_mm", rings_json(l.region)}});
+        if (l.recipe)
+            layers.back()["recipe"] = to_json(*l.recipe);
+    }
+    return {{"format", "finch-job"},
+            {"version", job_format_version},
+            {"name", job.name},
+            {"width_mm", on_grid(job.width_mm)},
+            {"height_mm", on_grid(job.height_mm)},
+            {"setup", to_json(job.setup)},
+            {"layers", layers}};
+}
+
+Expected<Job> job_from_json(const json& document, const std::string& file) {
+    if (const auto version = check_format(document, "finch-job", job_format_version, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(document, "", faults);
+    Job job;
+    job.name = f.text("name");
+    job.width_mm = f.number("width_mm", 0, farthest_mm);
+    job.height_mm = f.number("height_mm", 0, farthest_mm);
+    const auto within = [](Error e, const std::string& part) {
+        e.place.field = part + (e.place.field.empty() ? "" : "." + e.place.field);
+        return e;
+    };
+    if (auto setup = setup_from_json(f.raw("setup"), ""))
+        job.setup = std::move(*setup);
+    else
+        faults.push_back(within(setup.error(), "setup"));
+    std::size_t room = most_ring_numbers;
+    for (JsonFields& l : f.list("layers")) {
+        if (job.layers.size() == most_job_layers) {
+            f.fault("layers", "There are more than 1000 layers.", "Join those that are marked alike.");
+            break;
+        }
+        JobLayer layer{l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, {}};
+        if (l.has("recipe")) {
+            if (auto recipe = recipe_from_json(l.raw("recipe"), ""))
+                layer.recipe = std::move(*recipe);
+            else
+                faults.push_back(within(recipe.error(), fmt::format("layers[{}].recipe", job.layers.size())));
+        }
+        if (auto region = read_rings(l.raw("rings_mm"), room))
+            layer.region = std::move(*region);
+        else
+            l.fault("rings_mm", "This is no list of rings.",
+                    "Each ring is a list of x and y in turn, three places or more.");
+        job.layers.push_back(std::move(layer));
+    }
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    return job;
+}
+
+} // namespace finch

@@ -1,0 +1,37 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "bench/setup.h"
+#include "piece/layer_work.h"
+
+#include <nlohmann/json_fwd.hpp>
+
+namespace finch {
+
+/// One layer of a job: where, and with what.
+struct JobLayer {
+    std::string name, colour;
+    bool guide = false;           ///< shown by the pointer, never marked
+    std::optional<Recipe> recipe; ///< of a layer that is marked
+    Region region;
+};
+/// All that a bench needs to mark a piece, in the order of marking; refers to no other file.
+struct Job {
+    std::string name;
+    double width_mm = 0, height_mm = 0; ///< of the page; places are from its lower left corner, y up
+    Setup setup;                        ///< that it was made for
+    std::vector<JobLayer> layers;
+};
+
+/// The hatch of one pass of a recipe, the first is 0: turned, crossed and moved as the recipe says; a crossed pass
+/// counts twice, as in burned_setting(). Errors: those of hatch().
+[[nodiscard]] Expected<Hatch> pass_hatch(const Region& region, const Recipe& recipe, int pass);
+
+inline constexpr int job_format_version = 1;
+/// Written and read again it is the same, byte by byte.
+[[nodiscard]] nlohmann::json to_json(const Job& job);
+/// Reads a `finch-job`. Errors name the field; document.newer_version, job.ring, job.no_recipe.
+[[nodiscard]] Expected<Job> job_from_json(const nlohmann::json& document, const std::string& file);
+
+} // namespace finch

@@ -1,0 +1,194 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "formats/job_export.h"
+
+#include "document/json_fields.h"
+#include "formats/export_text.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <iterator>
+#include <nlohmann/json.hpp>
+
+namespace finch {
+namespace {
+
+constexpr std::size_t most_gcode_lines = 5'000'000;
+
+/// Names of DXF layers and comments of G-code hold neither line ends nor brackets.
+std::string plain_name(const std::string& text) {
+    std::string out;
+    for (const char c : text)
+        out += static_cast<unsigned char>(c) < 0x20 || c == '(' || c == ')' || c == ';' || c == '"' ? ' ' : c;
+    return out.substr(0, 120);
+}
+
+/// An id holds no blanks.
+std::string id_of(std::string name) {
+    std::ranges::replace(name, ' ', '-');
+    return name;
+}
+
+std::string layer_name(const JobLayer& l) {
+    return (l.guide ? "guide-" : "") + plain_name(l.name);
+}
+
+bool marked(const JobLayer& l) {
+    return !l.guide && l.recipe;
+}
+
+/// Text for a cell of a table.
+std::string csv_text(const std::string& text) {
+    std::string out = "\"";
+    for (const char c : text)
+        out += c == '"' ? std::string("\"\"") : std::string(1, c == '\n' || c == '\r' ? ' ' : c);
+    // A sheet program must not take a name for a formula.
+    if (out.size() > 1 && (out[1] == '=' || out[1] == '+' || out[1] == '-' || out[1] == '@'))
+        out.insert(1, "'");
+    return out + '"';
+}
+
+} // namespace
+
+std::string job_svg(const Job& job) {
+    std::string out =
+        fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
+                    "width=\"{0:.6g}mm\" height=\"{1:.6g}mm\" viewBox=\"0 0 {0:.6g} {1:.6g}\">\n<title>{2}</title>\n",
+                    job.width_mm, job.height_mm, escaped(job.name));
+    for (const JobLayer& l : job.layers) {
+        const std::string colour = l.colour.starts_with("#") && l.colour.size() == 7 ? l.colour : "#000000";
+        out += fmt::format("<g id=\"{}\" {}><title>{}</title>\n<path fill-rule=\"evenodd\" d=\"",
+                           escaped(id_of(layer_name(l))),
+                           l.guide ? fmt::format("fill=\"none\" stroke=\"{}\" stroke-width=\"0.05\"", escaped(colour))
+                                   : fmt::format("fill=\"{}\"", escaped(colour)),
+                           l.guide    ? "guide: never marked"
+                           : l.recipe ? escaped(recipe_words(*l.recipe))
+                                      : "no recipe");
+        for (const auto& ring : l.region.rings) {
+            char command = 'M';
+            for (const PointMm& p : ring) {
+                fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x, job.height_mm - p.y);
+                command = 'L';
+            }
+            out += "z\n";
+        }
+        out += "\"/></g>\n";
+    }
+    return out + "</svg>\n";
+}
+
+std::string job_dxf(const Job& job) {
+    std::string out = "  0\nSECTION\n  2\nHEADER\n  9\n$ACADVER\n  1\nAC1009\n  9\n$INSUNITS\n 70\n4\n  0\nENDSEC\n"
+                      "  0\nSECTION\n  2\nTABLES\n  0\nTABLE\n  2\nLAYER\n 70\n";
+    out += fmt::format("{}\n", job.layers.size());
+    int colour = 0;
+    for (const JobLayer& l : job.layers)
+        out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\nCONTINUOUS\n", layer_name(l), ++colour % 7 + 1);
+    out += "  0\nENDTAB\n  0\nENDSEC\n  0\nSECTION\n  2\nENTITIES\n";
+    for (const JobLayer& l : job.layers)
+        for (const auto& ring : l.region.rings) {
+            out += fmt::format("  0\nPOLYLINE\n  8\n{0}\n 66\n1\n 70\n1\n 10\n0\n 20\n0\n 30\n0\n", layer_name(l));
+            for (const PointMm& p : ring)
+                fmt::format_to(std::back_inserter(out), "  0\nVERTEX\n  8\n{}\n 10\n{:.6f}\n 20\n{:.6f}\n",
+                               layer_name(l), p.x, p.y);
+            out += fmt::format("  0\nSEQEND\n  8\n{}\n", layer_name(l));
+        }
+    return out + "  0\nENDSEC\n  0\nEOF\n";
+}
+
+Expected<std::string> job_gcode(const Job& job) {
+    std::string out =
+        fmt::format("; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min\n"
+                    "G21\nG90\nM5\n",
+                    plain_name(job.name));
+    std::size_t lines = 0;
+    for (const JobLayer& l : job.layers) {
+        if (!marked(l))
+            continue;
+        const Setting& s = l.recipe->setting;
+        out += fmt::format("; layer {}: {}\n", plain_name(l.name), recipe_words(*l.recipe));
+        const double feed = 60 * in_mm_per_second(s.scan_speed), power = 10 * s.power_percent;
+        const int passes = burned_setting(*l.recipe).passes;
+        for (int pass = 0; pass < passes; ++pass) {
+            const auto lines_of_pass = pass_hatch(l.region, *l.recipe, pass);
+            if (!lines_of_pass)
+                return tl::unexpected(lines_of_pass.error().in_field(l.name));
+            if ((lines += lines_of_pass->runs.size()) > most_gcode_lines)
+                return failure("job.too_long", "The job has more than five million lines.",
+                               "Export its layers one by one, or as outlines.");
+            out += fmt::format("; pass {} of {}\n", pass + 1, passes);
+            for (const HatchRun& r : lines_of_pass->runs)
+                fmt::format_to(std::back_inserter(out),
+                               "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n", r.from.x, r.from.y,
+                               power, r.to.x, r.to.y, feed);
+        }
+    }
+    return out + "M5\nM2\n";
+}
+
+std::string job_frame_gcode(const Job& job) {
+    std::string out = fmt::format("; {}: frame, laser off\nG21\nG90\nM5\n", plain_name(job.name));
+    double left = 1e300, low = 1e300, right = -1e300, high = -1e300;
+    for (const JobLayer& l : job.layers)
+        if (marked(l))
+            for (const auto& ring : l.region.rings)
+                for (const PointMm& p : ring) {
+                    left = std::min(left, p.x), right = std::max(right, p.x);
+                    low = std::min(low, p.y), high = std::max(high, p.y);
+                }
+    if (left <= right)
+        for (const auto& [x, y] : {PointMm{left, low}, {right, low}, {right, high}, {left, high}, {left, low}})
+            out += fmt::format("G0 X{:.6f} Y{:.6f}\n", x, y);
+    for (const JobLayer& l : job.layers)
+        if (l.guide)
+            for (const auto& ring : l.region.rings) {
+                out += fmt::format("; guide {}\n", plain_name(l.name));
+                for (std::size_t i = 0; i <= ring.size(); ++i)
+                    fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\n", ring[i % ring.size()].x,
+                                   ring[i % ring.size()].y);
+            }
+    return out + "M2\n";
+}
+
+Expected<std::string> job_csv(const Job& job, const ScannerTiming& timing) {
+    std::string out = "order,name,guide,area_mm2,passes,lines_per_pass,length_mm,seconds";
+    for (const Knob knob : all_knobs)
+        out += fmt::format(",{}", traits(knob).key);
+    out += '\n';
+    for (std::size_t i = 0; i < job.layers.size(); ++i) {
+        const JobLayer& l = job.layers[i];
+        out += fmt::format("{},{},{},{:.6g}", i + 1, csv_text(l.name), l.guide ? "yes" : "no", area_mm2(l.region));
+        if (!marked(l)) {
+            out += ",0,0,0,0" + std::string(all_knobs.size(), ',') + '\n';
+            continue;
+        }
+        const auto work = layer_work(l.region, *l.recipe, timing);
+        if (!work)
+            return tl::unexpected(work.error().in_field(l.name));
+        out += fmt::format(",{},{},{:.6g},{:.6g}", burned_setting(*l.recipe).passes, work->hatch.line_start.size(),
+                           work->length_mm, work->total_s);
+        for (const Knob knob : all_knobs)
+            out += fmt::format(",{:.6g}", knob_value(*l.recipe, knob));
+        out += '\n';
+    }
+    return out;
+}
+
+Expected<std::string> job_text(const Job& job, const std::string& form) {
+    if (form == "json")
+        return json_text(to_json(job), 1) + '\n';
+    if (form == "svg")
+        return job_svg(job);
+    if (form == "dxf")
+        return job_dxf(job);
+    if (form == "gcode")
+        return job_gcode(job);
+    if (form == "frame")
+        return job_frame_gcode(job);
+    if (form == "csv")
+        return job_csv(job, {});
+    return failure("job.form", "The program does not write this kind of file.",
+                   "Take json, svg, dxf, gcode, frame or csv.");
+}
+
+} // namespace finch
