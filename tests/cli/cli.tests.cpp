@@ -430,7 +430,8 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     CHECK(bar["effect"] == "colour");
     CHECK(bar["length_mm"].get<double>() * 0.0035 == Approx(200).epsilon(5e-3));
     CHECK(bar["seconds"].get<double>() > bar["length_mm"].get<double>() / 990);
-    CHECK(plan.out["cost"].get<double>() == Approx(bar["seconds"].get<double>() / 3600 * 40));
+    CHECK(plan.out["cost"].get<double>() ==
+          Approx(bar["seconds"].get<double>() / 3600 * job.out["setup"]["bench"]["rate_per_hour"].get<double>()));
     CHECK_FALSE(plan.out["layers"][1].contains("seconds"));
     const QString out = folder.filePath(QStringLiteral("noon.gcode"));
     const Run written =
