@@ -17,7 +17,7 @@ namespace finch {
 namespace {
 
 constexpr int deepest_insert = 16;
-constexpr std::size_t most_dxf_points = 4'000'000, most_drawn = 400'000, most_dxf_findings = 200, most_knots = 100'000;
+constexpr std::size_t most_drawn = 400'000, most_dxf_findings = 200, most_knots = 100'000;
 
 /// x' = a x + c y + e, y' = b x + d y + f.
 struct Affine {
@@ -55,8 +55,8 @@ std::string numbered_colour(int n) {
 
 class DxfDrawing {
 public:
-    DxfDrawing(const std::vector<DxfThing>& things, std::optional<double> unit_mm)
-        : things_(things), unit_mm_(unit_mm) {}
+    DxfDrawing(const std::vector<DxfThing>& things, std::optional<double> unit_mm, double coarser)
+        : things_(things), unit_mm_(unit_mm), coarser_(coarser) {}
 
     Expected<Artwork> read(int broken_line) {
         sort_out();
@@ -218,7 +218,7 @@ private:
             }
     }
     template <typename Put>
-    static void arc(const DxfThing& t, const Affine& to, Put&& put) {
+    void arc(const DxfThing& t, const Affine& to, Put&& put) {
         const double r = std::abs(t.number(40)), from = t.kind == "ARC" ? t.number(50) * std::numbers::pi / 180 : 0;
         double by = t.kind == "ARC" ? std::fmod(t.number(51) * std::numbers::pi / 180 - from, 2 * std::numbers::pi)
                                     : 2 * std::numbers::pi;
@@ -227,7 +227,7 @@ private:
         curve(to, t.number(10), t.number(20), {r, 0}, {0, r}, from, by, put);
     }
     template <typename Put>
-    static void ellipse(const DxfThing& t, const Affine& to, Put&& put) {
+    void ellipse(const DxfThing& t, const Affine& to, Put&& put) {
         const double mx = t.number(11), my = t.number(21), ratio = t.number(40, 1);
         const double from = t.number(41, 0);
         double by = t.number(42, 2 * std::numbers::pi) - from;
@@ -237,14 +237,13 @@ private:
               std::min(by, 2 * std::numbers::pi), put);
     }
     template <typename Put>
-    static void curve(const Affine& to, double x, double y, PointMm one, PointMm two, double from, double by,
-                      Put&& put) {
+    void curve(const Affine& to, double x, double y, PointMm one, PointMm two, double from, double by, Put&& put) {
         const PointMm centre = to.at(x, y), u = to.turned(one.x, one.y), v = to.turned(two.x, two.y);
         Outline o;
         o.closed = by > 2 * std::numbers::pi - 1e-9;
         o.points.push_back({centre.x + std::cos(from) * u.x + std::sin(from) * v.x,
                             centre.y + std::cos(from) * u.y + std::sin(from) * v.y});
-        add_arc(o.points, centre, u, v, from, from + by);
+        add_arc(o.points, centre, u, v, from, from + by, coarser_);
         if (o.closed && o.points.size() > 1)
             o.points.pop_back();
         put(std::move(o));
@@ -255,7 +254,7 @@ private:
     };
     /// A bulge is the tangent of a quarter of the arc's angle.
     template <typename Put>
-    static void corners(const std::vector<Corner>& list, bool closed, const Affine& to, Put&& put) {
+    void corners(const std::vector<Corner>& list, bool closed, const Affine& to, Put&& put) {
         Outline o;
         o.closed = closed;
         const std::size_t n = list.size();
@@ -271,13 +270,14 @@ private:
             const double k = (1 - a.bulge * a.bulge) / (4 * a.bulge); // centre off the chord's middle, in chords
             const double cx = 0.5 * (a.x + b.x) - k * (b.y - a.y), cy = 0.5 * (a.y + b.y) + k * (b.x - a.x);
             const double r = std::hypot(a.x - cx, a.y - cy), from = std::atan2(a.y - cy, a.x - cx);
-            add_arc(o.points, to.at(cx, cy), to.turned(r, 0), to.turned(0, r), from, from + 4 * std::atan(a.bulge));
+            add_arc(o.points, to.at(cx, cy), to.turned(r, 0), to.turned(0, r), from, from + 4 * std::atan(a.bulge),
+                    coarser_);
             o.points.pop_back(); // the next corner says it exactly
         }
         put(std::move(o));
     }
     template <typename Put>
-    static void light_polyline(const DxfThing& t, const Affine& to, Put&& put) {
+    void light_polyline(const DxfThing& t, const Affine& to, Put&& put) {
         std::vector<Corner> list;
         for (const DxfPair& p : t.pairs)
             if (p.code == 10)
@@ -365,7 +365,7 @@ private:
         if (outline.points.size() < 2)
             return;
         points_ += outline.points.size();
-        too_much_ = too_much_ || points_ > most_dxf_points;
+        too_much_ = too_much_ || points_ > (coarser_ > 1 ? most_art_points : most_fine_points);
         // Drawings may lie anywhere on their sheet, but not so far out that their digits are lost.
         if (!std::ranges::all_of(outline.points,
                                  [](const PointMm& p) { return std::abs(p.x) < 1e7 && std::abs(p.y) < 1e7; })) {
@@ -404,6 +404,7 @@ private:
 
     const std::vector<DxfThing>& things_;
     std::optional<double> unit_mm_;
+    double coarser_;
     Artwork art_;
     std::map<std::string, Layer> layers_;
     std::map<std::string, Block> blocks_;
@@ -422,7 +423,11 @@ Expected<Artwork> read_dxf(std::string_view bytes, std::optional<double> unit_mm
     const auto things = dxf_things(bytes, broken_line);
     if (!things)
         return tl::unexpected(things.error());
-    return DxfDrawing(*things, unit_mm).read(broken_line);
+    auto art = DxfDrawing(*things, unit_mm, 1).read(broken_line);
+    if (!art && art.error().code == "dxf.too_much")
+        if (art = DxfDrawing(*things, unit_mm, coarse_chords).read(broken_line); art)
+            art->findings.push_back(coarse_finding());
+    return art;
 }
 
 } // namespace finch

@@ -13,7 +13,7 @@
 namespace finch {
 namespace {
 
-constexpr std::size_t most_gcode_lines = 5'000'000;
+constexpr std::size_t most_gcode_lines = 2'000'000;
 
 /// Names of DXF layers and comments of G-code hold neither line ends nor brackets.
 std::string plain_name(const std::string& text) {
@@ -114,7 +114,7 @@ Expected<std::string> job_gcode(const Job& job) {
             if (!lines_of_pass)
                 return tl::unexpected(lines_of_pass.error().in_field(l.name));
             if ((lines += lines_of_pass->runs.size()) > most_gcode_lines)
-                return failure("job.too_long", "The job has more than five million lines.",
+                return failure("job.too_long", "The job has more than two million lines.",
                                "Export its layers one by one, or as outlines.");
             out += fmt::format("; pass {} of {}\n", pass + 1, passes);
             for (const HatchRun& r : lines_of_pass->runs)

@@ -14,7 +14,7 @@ namespace finch {
 /// DXF as of release 12, in mm: every ring a closed polyline on its layer; guides on layers that begin with "guide-".
 [[nodiscard]] std::string job_dxf(const Job& job);
 /// The lines of all passes in plain G-code (docs/formats.md): mm, S in thousandths of the rated power, F in mm/min.
-/// Errors: those of hatch(), job.too_long (over five million lines).
+/// Errors: those of hatch(), job.too_long (over two million lines).
 [[nodiscard]] Expected<std::string> job_gcode(const Job& job);
 /// The box round all that is marked, and the guides, with the laser off: for the pointer.
 [[nodiscard]] std::string job_frame_gcode(const Job& job);

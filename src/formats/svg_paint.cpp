@@ -80,7 +80,7 @@ StrokeLook stroke_look(const SvgDeclarations& d, double diagonal, double font_si
     return out;
 }
 
-std::vector<Outline> chords(const QPainterPath& path, const QTransform& to_mm) {
+std::vector<Outline> chords(const QPainterPath& path, const QTransform& to_mm, double coarser) {
     std::vector<Outline> out;
     const auto mapped = [&](int i) {
         const QPointF p = to_mm.map(QPointF(path.elementAt(i)));
@@ -94,7 +94,7 @@ std::vector<Outline> chords(const QPainterPath& path, const QTransform& to_mm) {
             continue;
         std::vector<PointMm>& points = out.back().points;
         if (e.type == QPainterPath::CurveToElement && i + 2 < path.elementCount()) {
-            add_cubic(points, mapped(i), mapped(i + 1), mapped(i + 2));
+            add_cubic(points, mapped(i), mapped(i + 1), mapped(i + 2), coarser);
             i += 2;
         } else
             points.push_back(mapped(i));
@@ -110,9 +110,9 @@ std::vector<Outline> chords(const QPainterPath& path, const QTransform& to_mm) {
     return out;
 }
 
-StrokeArea stroke_area(const QPainterPath& path, const StrokeLook& look, const QTransform& to_mm) {
+StrokeArea stroke_area(const QPainterPath& path, const StrokeLook& look, const QTransform& to_mm, double coarser) {
     StrokeArea out;
-    out.lines = chords(path, to_mm);
+    out.lines = chords(path, to_mm, coarser);
     // Singular values of the transform: how the pen's circle lies on the page.
     const double a = to_mm.m11(), b = to_mm.m12(), c = to_mm.m21(), d = to_mm.m22();
     const double sum = a * a + b * b + c * c + d * d, det = std::abs(a * d - b * c);
@@ -151,7 +151,7 @@ StrokeArea stroke_area(const QPainterPath& path, const StrokeLook& look, const Q
         }
     }
     const QPainterPath area = stroker.createStroke(pen_path);
-    out.outlines = chords(area, from_pen);
+    out.outlines = chords(area, from_pen, coarser);
     for (Outline& o : out.outlines)
         o.closed = true;
     return out;

@@ -25,7 +25,7 @@ struct StrokeLook {
                                      const std::function<void(const std::string&)>& unread);
 
 /// Chords of a path, put into place.
-[[nodiscard]] std::vector<Outline> chords(const QPainterPath& path, const QTransform& to_mm);
+[[nodiscard]] std::vector<Outline> chords(const QPainterPath& path, const QTransform& to_mm, double coarser = 1);
 
 /// The area that a stroke covers, and its middle lines. `fine` is false where its dashes are too many to be cut; then
 /// it is drawn through. Nothing where the transform squeezes it flat.
@@ -34,6 +34,7 @@ struct StrokeArea {
     double narrowest_mm = 0;
     bool fine = true;
 };
-[[nodiscard]] StrokeArea stroke_area(const QPainterPath& path, const StrokeLook& look, const QTransform& to_mm);
+[[nodiscard]] StrokeArea stroke_area(const QPainterPath& path, const StrokeLook& look, const QTransform& to_mm,
+                                     double coarser = 1);
 
 } // namespace finch

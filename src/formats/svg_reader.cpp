@@ -20,7 +20,7 @@ namespace {
 
 constexpr double mm_per_px = 25.4 / 96;
 constexpr int deepest_use = 20;
-constexpr std::size_t most_elements_drawn = 200'000, most_svg_points = 4'000'000, most_svg_findings = 200;
+constexpr std::size_t most_elements_drawn = 200'000, most_svg_findings = 200;
 
 /// What an element hands down.
 struct Inherited {
@@ -42,7 +42,7 @@ constexpr std::array<std::string_view, 11> not_inherited{"display",    "opacity"
 
 class SvgDrawing {
 public:
-    explicit SvgDrawing(const SvgTree& tree) : tree_(tree) {}
+    SvgDrawing(const SvgTree& tree, double coarser) : tree_(tree), coarser_(coarser) {}
 
     Expected<Artwork> read() {
         if (!tree_.broken.empty())
@@ -388,7 +388,7 @@ private:
                 }
         }
         points_ += count;
-        too_much_ = too_much_ || points_ > most_svg_points;
+        too_much_ = too_much_ || points_ > (coarser_ > 1 ? most_art_points : most_fine_points);
         return !too_much_ && count > 0;
     }
     void add(const SvgElement& e, ArtShape shape, const std::string& colour, const Inherited& in) {
@@ -411,7 +411,7 @@ private:
         if (fill != "none") {
             ArtShape s;
             s.rule = get(in, "fill-rule") == "evenodd" ? FillRule::even_odd : FillRule::non_zero;
-            s.outlines = chords(path, in.to_mm);
+            s.outlines = chords(path, in.to_mm, coarser_);
             // Nothing lies inside of one or two straight lines; more of them may meet.
             if (s.outlines.size() < 3 &&
                 std::ranges::all_of(s.outlines, [](const Outline& o) { return o.points.size() < 3; }))
@@ -426,9 +426,9 @@ private:
         });
         if (get(in, "vector-effect") == "non-scaling-stroke")
             not_read(fmt::format("the stroke of {} that does not scale", name_in_file(e)));
-        if (!(look.width > 0) || !in_place(e, chords(path, in.to_mm)))
+        if (!(look.width > 0) || !in_place(e, chords(path, in.to_mm, coarser_)))
             return;
-        StrokeArea area = stroke_area(path, look, in.to_mm);
+        StrokeArea area = stroke_area(path, look, in.to_mm, coarser_);
         if (!area.fine)
             tell("dashes",
                  fmt::format("{} has too many dashes to be cut one by one: it is drawn through.", name_in_file(e)));
@@ -475,6 +475,7 @@ private:
     }
 
     const SvgTree& tree_;
+    double coarser_;
     const SvgTell tell_ = [this](const std::string& code, const std::string& text) { tell(code, text); };
     Artwork art_;
     std::vector<std::string> groups_; ///< of each shape
@@ -491,7 +492,12 @@ Expected<Artwork> read_svg(std::string_view bytes) {
     SvgTree tree;
     if (const auto read = tree.read(bytes); !read)
         return tl::unexpected(read.error());
-    return SvgDrawing(tree).read();
+    auto art = SvgDrawing(tree, 1).read();
+    // Tens of thousands of curves are no detail: coarser chords, and it is said.
+    if (!art && art.error().code == "svg.too_much")
+        if (art = SvgDrawing(tree, coarse_chords).read(); art)
+            art->findings.push_back(coarse_finding());
+    return art;
 }
 
 } // namespace finch

@@ -51,7 +51,7 @@ PieceReader::PieceReader(Workbench& workbench, QObject* parent) : QObject(parent
 void PieceReader::open(const QString& file) {
     const std::string path = QFileInfo(file).absoluteFilePath().toStdString();
     workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) { d.piece.file = path; });
-    if (asked_ && *asked_ == path)
+    if (asked_ && asked_->file == path)
         read_again();
 }
 
@@ -72,22 +72,22 @@ void PieceReader::want() {
         }
         return;
     }
-    // One look at the disk when the choice changes, not at every turn of a knob.
-    if (asked_ && *asked_ == file)
+    // One look at the disk when the choice or the lens changes, not at every turn of a knob.
+    const double spot_mm =
+        std::clamp(in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot), 0.005, 1.0);
+    Asked asked{file, spot_mm};
+    if (asked_ == asked)
         return;
-    asked_ = file;
+    asked_ = std::move(asked);
     piece_.reset();
     reason_.clear();
     done_.clear();
-    const double spot_mm = in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot);
     reading_.ask(
-        "reading a drawing", [file, spot_mm] { return read_piece_file(file, std::clamp(spot_mm, 0.005, 1.0)); },
+        "reading a drawing", [file, spot_mm] { return read_piece_file(file, spot_mm); },
         [this](const Expected<std::shared_ptr<const ReadPiece>>& result) {
             piece_ = result ? *result : nullptr;
             reason_ = result ? QString() : from_utf8(sentence(result.error()));
-            if (result)
-                workbench_.say(tr("%1 was read.").arg(QFileInfo(from_utf8(piece_->file)).fileName()));
-            else
+            if (!result)
                 workbench_.fail(result.error());
             want_work();
             Q_EMIT changed();

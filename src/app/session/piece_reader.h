@@ -73,7 +73,12 @@ private:
 
     Workbench& workbench_;
     Latest reading_, working_, exporting_;
-    std::optional<std::string> asked_; ///< file
+    struct Asked {
+        std::string file;
+        double spot_mm = 0; ///< which says what is too narrow
+        bool operator==(const Asked&) const = default;
+    };
+    std::optional<Asked> asked_;
     std::shared_ptr<const ReadPiece> piece_;
     QString reason_;
     std::vector<Done> done_;

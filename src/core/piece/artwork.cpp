@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace finch {
 namespace {
@@ -15,8 +16,8 @@ double span(double a, double b) {
 }
 
 /// Chords may leave a curve of this size by this.
-double tolerance(double size_mm) {
-    return std::clamp(chord_share * size_mm, 1e-9, chord_mm);
+double tolerance(double size_mm, double coarser) {
+    return coarser * std::clamp(chord_share * size_mm, 1e-9, chord_mm);
 }
 
 } // namespace
@@ -31,6 +32,16 @@ double length_mm(const Outline& outline) {
     return sum;
 }
 
+ArtFinding coarse_finding() {
+    return {
+        "coarse",
+        {},
+        {},
+        {},
+        false,
+        "The drawing has so many curves that they were drawn with coarser chords, off by five micrometres at most."};
+}
+
 std::size_t layer_of(Artwork& art, const std::string& name, const std::string& colour) {
     const ArtLayer wanted{name, colour};
     const auto it = std::ranges::find(art.layers, wanted);
@@ -40,7 +51,7 @@ std::size_t layer_of(Artwork& art, const std::string& name, const std::string& c
     return art.layers.size() - 1;
 }
 
-void add_cubic(std::vector<PointMm>& points, PointMm one, PointMm two, PointMm end) {
+void add_cubic(std::vector<PointMm>& points, PointMm one, PointMm two, PointMm end, double coarser) {
     const PointMm start = points.back();
     // The second difference bounds how far a cubic leaves n chords: sqrt(3)/18 of its third is left out, 3/4 of the
     // greatest second difference over n squared is enough (Wang).
@@ -48,7 +59,7 @@ void add_cubic(std::vector<PointMm>& points, PointMm one, PointMm two, PointMm e
                                  span(one.x - 2 * two.x + end.x, one.y - 2 * two.y + end.y));
     const double size = std::max({span(one.x - start.x, one.y - start.y), span(two.x - start.x, two.y - start.y),
                                   span(end.x - start.x, end.y - start.y)});
-    const double wanted = std::ceil(std::sqrt(0.75 * bend / tolerance(size)));
+    const double wanted = std::ceil(std::sqrt(0.75 * bend / tolerance(size, coarser)));
     const int n = wanted < most_chords ? std::max(1, static_cast<int>(wanted)) : most_chords;
     for (int i = 1; i < n; ++i) {
         const double t = static_cast<double>(i) / n, s = 1 - t;
@@ -59,13 +70,16 @@ void add_cubic(std::vector<PointMm>& points, PointMm one, PointMm two, PointMm e
     points.push_back(end);
 }
 
-void add_arc(std::vector<PointMm>& points, PointMm centre, PointMm one, PointMm two, double from, double to) {
+void add_arc(std::vector<PointMm>& points, PointMm centre, PointMm one, PointMm two, double from, double to,
+             double coarser) {
     const double radius = std::max(span(one.x, one.y), span(two.x, two.y));
     if (!(radius > 0) || !std::isfinite(radius + from + to))
         return;
     // Sagitta of a chord over an angle a: r (1 - cos(a/2)).
-    const double step = 2 * std::acos(std::max(0.0, 1 - tolerance(2 * radius) / radius));
-    const double wanted = std::ceil(std::abs(to - from) / step);
+    const double step = 2 * std::acos(std::max(0.0, 1 - tolerance(2 * radius, coarser) / radius));
+    // In whole quarters, so that a full turn touches its box.
+    const double quarters = std::max(1.0, std::round(std::abs(to - from) / (0.5 * std::numbers::pi)));
+    const double wanted = quarters * std::ceil(std::abs(to - from) / (step * quarters));
     const int n = wanted < most_chords ? std::max(1, static_cast<int>(wanted)) : most_chords;
     for (int i = 1; i <= n; ++i) {
         const double a = from + (to - from) * i / n, c = std::cos(a), s = std::sin(a);

@@ -12,7 +12,11 @@
 namespace finch {
 
 /// Curves are drawn as chords that leave them by no more than this, and by no more than this share of their size.
-inline constexpr double chord_mm = 5e-5, chord_share = 1e-5;
+inline constexpr double chord_mm = 5e-4, chord_share = 1e-4;
+/// Of drawings with so many curves that they come to over `most_fine_points`, by how much more they may; over
+/// `most_art_points` a drawing is refused: its outlines would take minutes to untangle.
+inline constexpr double coarse_chords = 10;
+inline constexpr std::size_t most_fine_points = 400'000, most_art_points = 1'000'000;
 /// Farther from the origin of its page nothing may be drawn.
 inline constexpr double farthest_mm = 10000;
 
@@ -68,13 +72,18 @@ struct Artwork {
     bool operator==(const Artwork&) const = default;
 };
 
+/// That a drawing was read with coarse chords.
+[[nodiscard]] ArtFinding coarse_finding();
+
 /// The layer of this name and colour, added where there is none.
 [[nodiscard]] std::size_t layer_of(Artwork& art, const std::string& name, const std::string& colour);
 
-/// Chords of a cubic from the last point of `points` on, as fine as `chord_mm` and `chord_share` ask for.
-void add_cubic(std::vector<PointMm>& points, PointMm one, PointMm two, PointMm end);
+/// Chords of a cubic from the last point of `points` on, as fine as `chord_mm` and `chord_share` ask for, times
+/// `coarser`.
+void add_cubic(std::vector<PointMm>& points, PointMm one, PointMm two, PointMm end, double coarser = 1);
 /// Chords of an arc of an ellipse: centre, the two half axes as vectors, from angle to angle in radians. Without its
 /// first point.
-void add_arc(std::vector<PointMm>& points, PointMm centre, PointMm one, PointMm two, double from, double to);
+void add_arc(std::vector<PointMm>& points, PointMm centre, PointMm one, PointMm two, double from, double to,
+             double coarser = 1);
 
 } // namespace finch

@@ -13,7 +13,7 @@ namespace finch {
 namespace {
 
 constexpr double least_pitch = 5e-4, most_pitch = 100;
-constexpr std::size_t most_lines = 20'000'000;
+constexpr std::size_t most_lines = 5'000'000, most_runs = 10'000'000;
 constexpr double shortest_mm = 1e-6; // shorter runs are corners that were only touched
 
 /// Along and across the lines.
@@ -106,7 +106,7 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
             ++start[l + 1];
         crossings += to - from;
     });
-    if (crossings > 2 * most_lines)
+    if (crossings > 2 * most_runs)
         return failure("hatch.too_many", fmt::format("{} runs are more than can be hatched.", crossings / 2),
                        "Take a wider pitch, or fewer shapes at once.", {{}, 0, "pitch_mm"});
     for (std::size_t l = 0; l < lines; ++l)

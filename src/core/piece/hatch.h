@@ -27,8 +27,8 @@ struct Hatch {
 };
 
 /// The lines lie evenly in the area's width across them, so that turning drawing and angle together changes nothing.
-/// No run leaves the area. Cost grows with lines and edges. Errors: hatch.pitch, hatch.too_many (over 20 million runs
-/// or lines).
+/// No run leaves the area. Cost grows with lines and edges. Errors: hatch.pitch, hatch.too_many (over 5 million
+/// lines or 10 million runs).
 [[nodiscard]] Expected<Hatch> hatch(const Region& region, const HatchRules& rules);
 
 } // namespace finch

@@ -11,7 +11,8 @@ namespace {
 
 namespace cl = ClipperLib;
 
-constexpr double per_mm = 1e6;    // the grid of the polygon library: one nanometre
+constexpr double per_mm = 1e6; // the grid of the polygon library: one nanometre
+constexpr std::size_t most_nested = 100'000;
 constexpr double arc_within = 50; // nanometres by which round corners of an offset are chords
 
 cl::Path to_grid(const std::vector<PointMm>& points) {
@@ -66,8 +67,11 @@ Expected<cl::Paths> joined(cl::ClipType type, const cl::Paths& one, const cl::Pa
     });
 }
 
-/// Outlines inside of others are holes, islands in those are filled again. Those that cross are one area.
+/// Outlines inside of others are holes, islands in those are filled again. Those that cross are one area. Of very many
+/// it is not asked which lies in which: by crossings they come out the same unless they cross.
 Expected<cl::Paths> nested(cl::Paths paths) {
+    if (paths.size() > most_nested)
+        return joined(cl::ctUnion, paths, {}, cl::pftEvenOdd);
     for (cl::Path& p : paths)
         if (!cl::Orientation(p))
             cl::ReversePath(p);

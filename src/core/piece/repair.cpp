@@ -10,6 +10,7 @@
 #include <map>
 #include <numbers>
 #include <numeric>
+#include <tuple>
 
 namespace finch {
 namespace {
@@ -139,19 +140,39 @@ private:
             art_.findings.push_back({code, layer, std::nullopt, std::nullopt, closed, "There are more of this kind."});
     }
 
+    /// Outlines by what two of a kind share: number of points, and where their middle lies.
+    class Alike {
+    public:
+        /// One that runs like this one and was kept before.
+        [[nodiscard]] bool has(const Outline& o) const {
+            const auto [n, x, y] = key(o);
+            for (long long dx = -1; dx <= 1; ++dx)
+                for (long long dy = -1; dy <= 1; ++dy)
+                    if (const auto it = kept_.find({n, x + dx, y + dy}); it != kept_.end())
+                        if (std::ranges::any_of(it->second, [&](const Outline* k) { return same_run(*k, o); }))
+                            return true;
+            return false;
+        }
+        void keep(const Outline& o) { kept_[key(o)].push_back(&o); }
+
+    private:
+        using Key = std::tuple<std::size_t, long long, long long>;
+        static Key key(const Outline& o) {
+            PointMm sum;
+            for (const PointMm& p : o.points)
+                sum = {sum.x + p.x, sum.y + p.y};
+            const double cells = static_cast<double>(o.points.size()) * 10 * met_mm;
+            return {o.points.size(), std::llround(sum.x / cells), std::llround(sum.y / cells)};
+        }
+        std::map<Key, std::vector<const Outline*>> kept_;
+    };
+
     /// Lines that lie twice would be an area without width, there and back.
     void keep_once(std::size_t layer, std::vector<Outline*>& lines) {
-        std::map<std::pair<std::size_t, long long>, std::vector<Outline*>> alike;
+        Alike alike;
         for (Outline* o : lines) {
-            // Lengths a hair apart may round to neighbours: looked for in both.
-            const auto long_um = std::llround(length_mm(*o) * 100);
-            bool twice = false;
-            for (const long long d : {-1LL, 0LL, 1LL})
-                if (const auto it = alike.find({o->points.size(), long_um + d}); it != alike.end())
-                    twice =
-                        twice || std::ranges::any_of(it->second, [&](const Outline* k) { return same_run(*k, *o); });
-            if (!twice) {
-                alike[{o->points.size(), long_um}].push_back(o);
+            if (!alike.has(*o)) {
+                alike.keep(*o);
                 continue;
             }
             tell("doubled_line", layer, o->points.front(), {}, true,
@@ -161,16 +182,16 @@ private:
         std::erase_if(lines, [](const Outline* o) { return o->points.empty(); });
     }
     void doubled_areas(std::size_t layer, const std::vector<ArtShape*>& shapes) {
-        std::map<std::pair<std::size_t, long long>, std::vector<const Outline*>> seen;
+        Alike alike;
         for (const ArtShape* s : shapes) {
             if (s->outlines.size() != 1)
                 continue;
             const Outline& o = s->outlines.front();
-            auto& alike = seen[{o.points.size(), std::llround(length_mm(o) * 100)}];
-            if (std::ranges::any_of(alike, [&](const Outline* k) { return same_run(*k, o); }))
+            if (alike.has(o))
                 tell("doubled_line", layer, o.points.front(), {}, false,
                      fmt::format("{} lies twice; within one layer it is marked once.", s->name));
-            alike.push_back(&o);
+            else
+                alike.keep(o);
         }
     }
 
