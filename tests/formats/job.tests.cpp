@@ -6,6 +6,7 @@
 #include "formats/job_export.h"
 
 #include <catch2/catch.hpp>
+#include <charconv>
 #include <cmath>
 #include <dxflib/dl_creationadapter.h>
 #include <dxflib/dl_dxf.h>
@@ -159,7 +160,8 @@ TEST_CASE("G-code marks what the hatch says, at the recipe's power and speed, an
         double nx = x, ny = y, feed = 0;
         int motion = -1;
         for (std::string word; words >> word;) {
-            const double v = std::stod(word.substr(1));
+            double v = 0; // whatever the locale
+            REQUIRE(std::from_chars(word.data() + 1, word.data() + word.size(), v).ec == std::errc{});
             switch (word[0]) {
             case 'G':
                 metric = metric || v == 21;
