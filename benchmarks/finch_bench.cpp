@@ -373,7 +373,7 @@ void hatching() {
             add_arc(o.points, {5.0 + 10 * (i % 10), 5.0 + 10 * (i / 10)}, {r, 0}, {0, r}, 0, 6.283185307179586);
             o.points.pop_back();
         }
-    const Region region = region_of(std::span(&washers, 1)).value();
+    const Region region = region_of(washers).value();
     const auto clipped = [&](double pitch) {
         ClipperLib::Clipper clipper;
         const auto grid = [](double mm) { return static_cast<ClipperLib::cInt>(std::llround(1e6 * mm)); };

@@ -39,9 +39,9 @@ inline app::Draft draft() {
     if (coin()) {
         d.piece.file = text();
         for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {
-            d.piece.layers.push_back({text(), text(), coin(), {}});
+            d.piece.layers.push_back({text(), text(), coin(), {}, {}});
             if (coin())
-                d.piece.layers.back().recipe = recipe();
+                d.piece.layers.back() = {text(), text(), coin(), recipe(), text()};
         }
     }
     return d;

@@ -6,7 +6,6 @@
 #include "formats/artwork_file.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
-#include "piece/repair.h"
 #include "recipe/check.h"
 #include "recipe/predict.h"
 
@@ -77,23 +76,10 @@ Expected<json> piece_job(const Context& context, const JobOptions& o) {
     const auto own = load_scene(context, o.bench, o.stock);
     if (!own)
         return tl::unexpected(own.error());
-    const auto read = read_artwork(o.file);
-    if (!read)
-        return tl::unexpected(read.error());
-    const auto art = repaired(*read, {o.close_mm, o.spot_mm});
-    if (!art)
-        return tl::unexpected(art.error().in_file(o.file));
-    Job job{o.name.empty() ? std::filesystem::path(o.file).stem().string() : o.name,
-            art->width_mm,
-            art->height_mm,
-            own->setup,
-            {}};
-    for (std::size_t l = 0; l < art->layers.size(); ++l) {
-        auto region = region_of(*art, l);
-        if (!region)
-            return tl::unexpected(region.error().in_file(o.file));
-        job.layers.push_back({art->layers[l].name, art->layers[l].colour, false, {}, std::move(*region)});
-    }
+    const auto drawing = read_mended(o.file, {}, {o.close_mm, o.spot_mm});
+    if (!drawing)
+        return tl::unexpected(drawing.error());
+    Job job = job_of(o.name.empty() ? std::filesystem::path(o.file).stem().string() : o.name, own->setup, *drawing);
     for (const std::string& name : o.guides) {
         const auto layers = layers_called(job, name);
         if (!layers)
@@ -117,10 +103,8 @@ Expected<json> piece_job(const Context& context, const JobOptions& o) {
         for (JobLayer* l : *layers)
             l->recipe = *recipe;
     }
-    for (const JobLayer& l : job.layers)
-        if (!l.guide && !l.recipe)
-            return failure("job.no_recipe", fmt::format("Layer \"{}\" has no recipe.", l.name),
-                           "Give it one with --recipe, or make a guide of it with --guide.", {{}, 0, l.name});
+    if (const auto ready = settled(job); !ready)
+        return tl::unexpected(ready.error());
     return to_json(job);
 }
 

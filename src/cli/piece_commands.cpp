@@ -5,7 +5,6 @@
 #include "formats/artwork_file.h"
 #include "formats/height_map_file.h"
 #include "piece/describe.h"
-#include "piece/repair.h"
 #include "recipe/predict.h"
 
 #include <algorithm>
@@ -18,45 +17,38 @@ using json = nlohmann::json;
 
 namespace {
 
-Expected<Artwork> artwork(const PieceOptions& o) {
+Expected<MendedArt> drawing(const PieceOptions& o) {
     ArtworkOptions options;
     if (o.unit_mm > 0)
         options.unit_mm = o.unit_mm;
     if (o.width_mm > 0)
         options.width_mm = o.width_mm;
     options.dark_below = o.dark_below;
-    auto art = read_artwork(o.file, options);
-    if (!art)
-        return art;
-    return repaired(std::move(*art), {o.close_mm, o.spot_mm}).map_error([&](const Error& e) {
-        return e.in_file(o.file);
-    });
+    return read_mended(o.file, options, {o.close_mm, o.spot_mm});
 }
 
 } // namespace
 
 Expected<json> piece_describe(const PieceOptions& o) {
-    const auto art = artwork(o);
-    return art ? described(*art) : tl::unexpected(art.error());
+    return drawing(o).map(described);
 }
 
 Expected<json> piece_hatch(const PieceOptions& o) {
-    const auto art = artwork(o);
-    if (!art)
-        return tl::unexpected(art.error());
-    std::vector<ArtShape> shapes = art->shapes;
-    if (!o.layer.empty()) {
-        const auto asked = [&](const ArtLayer& l) { return l.name == o.layer || l.colour == o.layer; };
-        if (std::ranges::none_of(art->layers, asked)) {
-            std::string names;
-            for (const ArtLayer& l : art->layers)
-                names += (names.empty() ? "" : ", ") + l.name;
-            return failure("piece.no_layer", fmt::format("The drawing has no layer \"{}\".", o.layer),
-                           "It has: " + names + ".", {o.file, 0, "layer"});
-        }
-        std::erase_if(shapes, [&](const ArtShape& s) { return !asked(art->layers.at(s.layer)); });
+    const auto read = drawing(o);
+    if (!read)
+        return tl::unexpected(read.error());
+    std::vector<const Region*> regions;
+    std::string names;
+    for (std::size_t l = 0; l < read->regions.size(); ++l) {
+        const ArtLayer& layer = read->art.layers[l];
+        names += (names.empty() ? "" : ", ") + layer.name;
+        if (o.layer.empty() || layer.name == o.layer || layer.colour == o.layer)
+            regions.push_back(&read->regions[l]);
     }
-    auto region = region_of(shapes);
+    if (regions.empty() && !o.layer.empty())
+        return failure("piece.no_layer", fmt::format("The drawing has no layer \"{}\".", o.layer),
+                       "It has: " + names + ".", {o.file, 0, "layer"});
+    auto region = united(regions);
     if (region && o.inset_mm != 0)
         region = inset(*region, o.inset_mm);
     if (!region)

@@ -65,7 +65,10 @@ Expected<Artwork> read_picture(const fs::path& path, const ArtworkOptions& optio
     ArtShape shape;
     shape.name = path.filename().string();
     shape.rule = FillRule::non_zero;
-    shape.outlines = pixel_outlines(mask);
+    auto outlines = pixel_outlines(mask);
+    if (!outlines)
+        return tl::unexpected(outlines.error());
+    shape.outlines = std::move(*outlines);
     shape.layer = layer_of(art, "black", "#000000");
     if (!shape.outlines.empty())
         art.shapes.push_back(std::move(shape));
@@ -97,6 +100,13 @@ Expected<Artwork> read_artwork(const fs::path& path, const ArtworkOptions& optio
         return read_dxf(bytes, options.unit_mm).map_error(with_file);
     return failure("artwork.unknown", "This is no drawing that the program reads.",
                    "Save it as SVG, DXF (text), PNG or JPEG.", {file, 0, {}});
+}
+
+Expected<MendedArt> read_mended(const fs::path& path, const ArtworkOptions& options, const RepairRules& rules) {
+    auto art = read_artwork(path, options);
+    if (!art)
+        return tl::unexpected(art.error());
+    return mended(std::move(*art), rules).map_error([&](const Error& e) { return e.in_file(path.string()); });
 }
 
 } // namespace finch

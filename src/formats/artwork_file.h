@@ -2,8 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "piece/artwork.h"
-#include "quantity/error.h"
+#include "piece/repair.h"
 
 #include <filesystem>
 #include <optional>
@@ -16,7 +15,11 @@ struct ArtworkOptions {
     double dark_below = 0.5;        ///< of a picture: what is darker is marked
 };
 /// A drawing or picture, told by what is in the file. Errors: file.*, artwork.unknown, artwork.empty, svg.*, dxf.*,
-/// picture.*.
+/// picture.*, bitmap.too_fine.
 [[nodiscard]] Expected<Artwork> read_artwork(const std::filesystem::path& path, const ArtworkOptions& options = {});
+
+/// The same, ready to be worked with. Errors: also region.failed.
+[[nodiscard]] Expected<MendedArt> read_mended(const std::filesystem::path& path, const ArtworkOptions& options,
+                                              const RepairRules& rules);
 
 } // namespace finch

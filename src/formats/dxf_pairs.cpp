@@ -2,31 +2,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/dxf_pairs.h"
 
-#include <charconv>
+#include "quantity/scan.h"
+
 #include <cmath>
 
 namespace finch {
-namespace {
-
-std::string_view without_blanks(std::string_view s) {
-    while (!s.empty() && (s.front() == ' ' || s.front() == '\t'))
-        s.remove_prefix(1);
-    while (!s.empty() && (s.back() == ' ' || s.back() == '\t' || s.back() == '\r'))
-        s.remove_suffix(1);
-    return s;
-}
-
-} // namespace
-
 std::optional<double> dxf_number(std::string_view text) {
-    text = without_blanks(text);
+    text = trimmed(text);
     if (text.starts_with("+"))
         text.remove_prefix(1);
-    double v = 0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
-    if (error != std::errc{} || end != text.data() + text.size() || !std::isfinite(v) || std::abs(v) > 1e12)
-        return std::nullopt;
-    return v;
+    const auto v = plain_number(text);
+    return v && std::abs(*v) < 1e12 ? v : std::nullopt;
 }
 
 std::string_view DxfThing::text(int code) const {
@@ -66,7 +52,7 @@ Expected<std::vector<DxfThing>> dxf_things(std::string_view bytes, int& broken_l
         const std::string_view one = bytes.substr(0, end);
         bytes = end == std::string_view::npos ? std::string_view{} : bytes.substr(end + 1);
         ++line;
-        return without_blanks(one);
+        return trimmed(one);
     };
     broken_line = 0;
     while (true) {

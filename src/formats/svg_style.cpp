@@ -3,6 +3,7 @@
 #include "formats/svg_style.h"
 
 #include "formats/svg_path.h"
+#include "quantity/scan.h"
 
 #include <algorithm>
 #include <cmath>
@@ -10,14 +11,6 @@
 
 namespace finch {
 namespace {
-
-std::string_view trimmed(std::string_view s) {
-    while (!s.empty() && static_cast<unsigned char>(s.front()) <= ' ')
-        s.remove_prefix(1);
-    while (!s.empty() && static_cast<unsigned char>(s.back()) <= ' ')
-        s.remove_suffix(1);
-    return s;
-}
 
 std::string lower(std::string_view s) {
     std::string out(s);

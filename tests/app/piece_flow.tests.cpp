@@ -9,6 +9,7 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <QFile>
+#include <QFileDialog>
 
 using namespace finch;
 using namespace finch::tests;
@@ -31,8 +32,9 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
     QTemporaryDir folder;
     {
         DrivenWindow w(folder.path());
-        w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
         app::PieceReader& reader = w.window().piece().reader();
+        CHECK_FALSE(reader.running()); // nothing is read before somebody looks
+        w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
         REQUIRE(settled(w));
         REQUIRE(reader.piece() != nullptr);
         REQUIRE(reader.layers().size() == 4);
@@ -52,7 +54,7 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         const auto numerals = reader.layers().at(1);
         REQUIRE(numerals.choice.recipe);
         REQUIRE(numerals.work != nullptr);
-        const double area = area_mm2(reader.piece()->regions.at(numerals.index));
+        const double area = area_mm2(reader.piece()->drawing.regions.at(numerals.index));
         CHECK(numerals.work->length_mm * 0.02 == Approx(area).epsilon(0.005));
         const double marking = numerals.work->length_mm / in_mm_per_second(numerals.choice.recipe->setting.scan_speed);
         CHECK(numerals.work->pass_s > marking);
@@ -91,23 +93,66 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         reader.export_to(job_file);
         CHECK_FALSE(QFile::exists(job_file));
         reader.take_recipe(0);
-        for (const char* form : {"dial.json", "dial.svg", "dial.dxf", "dial.gcode", "dial.frame.gcode", "dial.csv"}) {
-            reader.export_to(folder.filePath(QString::fromLatin1(form)));
+        const auto exported = [&](const char* name, int filter) {
+            INFO(name);
+            w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+E")));
+            auto* dialog = w.window().findChild<QFileDialog*>();
+            REQUIRE(dialog != nullptr);
+            dialog->selectNameFilter(dialog->nameFilters().at(filter));
+            Q_EMIT dialog->filterSelected(dialog->nameFilters().at(filter)); // as a click on it does
+            auto* field = dialog->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
+            field->selectAll();
+            QTest::keyClicks(field, folder.filePath(QStringLiteral("dial")));
+            QTest::keyClick(field, Qt::Key_Return);
+            REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, 5000));
             REQUIRE(settled(w));
-            CHECK(QFile(folder.filePath(QString::fromLatin1(form))).size() > 100);
-        }
+            CHECK(QFile(folder.filePath(QString::fromLatin1(name))).size() > 100);
+        };
+        exported("dial.json", 0);
+        exported("dial.svg", 1);
+        exported("dial.dxf", 2);
+        exported("dial.gcode", 3);
+        exported("dial.frame.gcode", 4);
+        exported("dial.csv", 5);
         const auto document = parse_json(read_text_file(job_file.toStdString()).value(), "dial.json");
         const Job job = job_from_json(*document, "dial.json").value();
         REQUIRE(job.layers.size() == 4);
         CHECK(job.layers[1].recipe == numerals.choice.recipe);
         CHECK(job.setup == w.draft().setup);
-        w.keys(QKeySequence::Undo);
+        // Another lot comes up: the recipes are from before, and it is said until they are taken again.
+        CHECK_FALSE(reader.layers()[1].taken_elsewhere);
+        w.workbench().change({}, {}, [](app::Draft& d) { d.setup.stock.lot = "another"; });
+        CHECK(reader.layers()[1].taken_elsewhere);
+        CHECK(spoken(w, "layers").contains(QStringLiteral("taken on another bench, lens or stock")));
+        reader.take_recipe(1);
+        CHECK_FALSE(reader.layers()[1].taken_elsewhere);
+        for (int i = 0; i < 3; ++i)
+            w.keys(QKeySequence::Undo);
+        CHECK_FALSE(reader.layers()[1].taken_elsewhere);
+        // Hatched both ways it takes twice as long, though every knob of the setting is the same.
+        w.workbench().change({}, {}, [&](app::Draft& d) {
+            d.recipe = *numerals.choice.recipe;
+            d.recipe.cross_hatch = true;
+        });
+        reader.take_recipe(1);
+        REQUIRE(settled(w));
+        CHECK(reader.layers()[1].work->total_s == Approx(2 * numerals.work->total_s));
+        for (int i = 0; i < 2; ++i)
+            w.keys(QKeySequence::Undo);
 
         // Another drawing, one that breaks off; one that is none; and back.
-        reader.open(QStringLiteral(FINCH_SOURCE "/tests/data/artwork/breaks-off.svg"));
+        w.click("open_drawing");
+        auto* ask = w.window().findChild<QFileDialog*>();
+        REQUIRE(ask != nullptr);
+        auto* name = ask->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
+        name->selectAll();
+        QTest::keyClicks(name, QStringLiteral(FINCH_SOURCE "/tests/data/artwork/breaks-off.svg"));
+        QTest::keyClick(name, Qt::Key_Return);
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, 5000));
         REQUIRE(settled(w));
         REQUIRE(reader.piece() != nullptr);
         CHECK(reader.layers().size() == 1);
+        CHECK_FALSE(reader.layers()[0].choice.recipe); // black as well, but not the numerals
         CHECK(spoken(w, "artwork_findings").contains(QStringLiteral("breaks off in line")));
         const QString none = folder.filePath(QStringLiteral("none.svg"));
         std::ofstream(none.toStdString()) << "no drawing";

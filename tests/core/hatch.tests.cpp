@@ -39,7 +39,7 @@ std::vector<Region> regions() {
     teeth.points.push_back({40, 0});
     std::vector<Region> out;
     for (const ArtShape& s : {washer, dots, comb})
-        out.push_back(region_of(std::span(&s, 1)).value());
+        out.push_back(region_of(s).value());
     return out;
 }
 
@@ -104,7 +104,7 @@ TEST_CASE("turning drawing and lines together changes nothing", "[hatch]") {
 TEST_CASE("lines run to and fro, one way, or moved by a share of the pitch", "[hatch]") {
     ArtShape bar;
     bar.outlines = {{{{0, 0}, {10, 0}, {10, 2}, {0, 2}}, true}};
-    const Region region = region_of(std::span(&bar, 1)).value();
+    const Region region = region_of(bar).value();
     const auto starts = [&](const HatchRules& rules) {
         std::vector<double> out;
         const Hatch h = hatch(region, rules).value();
@@ -130,7 +130,7 @@ TEST_CASE("lines run to and fro, one way, or moved by a share of the pitch", "[h
 TEST_CASE("areas grow and shrink evenly, and thin parts are found", "[hatch]") {
     ArtShape disc;
     disc.outlines = {ring(20, 20, 10, 2000)};
-    const Region region = region_of(std::span(&disc, 1)).value();
+    const Region region = region_of(disc).value();
     for (const double by : {0.0, 0.3, -0.3, 9.0})
         CHECK(area_mm2(inset(region, by).value()) == Approx(std::numbers::pi * std::pow(10 - by, 2)).epsilon(1e-4));
     CHECK(inset(region, 10.1).value().empty());

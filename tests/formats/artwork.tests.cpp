@@ -147,17 +147,16 @@ const std::vector<Drawing> drawings{
 /// with.
 void survive(const std::string& text, const std::filesystem::path& at) {
     std::ofstream(at, std::ios::binary) << text;
-    const auto art = read_artwork(at);
-    if (!art) {
-        CHECK_FALSE(art.error().message.empty());
-        CHECK_FALSE(art.error().fix.empty());
-        CHECK_FALSE(art.error().place.file.empty());
+    const auto drawing = read_mended(at, {}, {});
+    if (!drawing) {
+        CHECK_FALSE(drawing.error().message.empty());
+        CHECK_FALSE(drawing.error().fix.empty());
+        CHECK_FALSE(drawing.error().place.file.empty());
         return;
     }
-    if (const auto mended = repaired(*art, {}))
-        for (std::size_t l = 0; l < mended->layers.size(); ++l)
-            if (const auto region = region_of(*mended, l))
-                CHECK(area_mm2(*region) > -1e-6);
+    REQUIRE(drawing->regions.size() == drawing->art.layers.size());
+    for (const Region& region : drawing->regions)
+        CHECK(area_mm2(region) > -1e-6);
 }
 
 } // namespace
@@ -165,17 +164,16 @@ void survive(const std::string& text, const std::filesystem::path& at) {
 TEST_CASE("drawings have the areas that a closed form says, and their faults are named", "[artwork]") {
     for (const Drawing& d : drawings) {
         INFO(d.name);
-        const auto read = read_artwork(folder_of_drawings / d.name);
-        REQUIRE(read);
-        const auto art = repaired(*read, {});
-        REQUIRE(art);
+        const auto drawing = read_mended(folder_of_drawings / d.name, {}, {});
+        REQUIRE(drawing);
+        const Artwork* art = &drawing->art;
         std::string found;
         for (const ArtFinding& f : art->findings)
             found += f.code + ": " + f.text + "\n";
         INFO(found);
         REQUIRE(art->layers.size() == d.areas.size());
         for (std::size_t l = 0; l < d.areas.size(); ++l) {
-            const double area = area_mm2(region_of(*art, l).value());
+            const double area = area_mm2(drawing->regions[l]);
             if (std::isnan(d.areas[l]))
                 CHECK(area > 1);
             else
@@ -215,6 +213,43 @@ TEST_CASE("a picture is marked where it is dark, along its pixels", "[artwork]")
     image.setDotsPerMeterX(3780); // what programs write that do not know
     REQUIRE(image.save(file));
     CHECK(read_artwork(file.toStdString())->findings.front().code == "size_assumed");
+}
+
+TEST_CASE("drawings of very many or very tangled lines do not take for ever", "[artwork]") {
+    QTemporaryDir folder;
+    const std::filesystem::path at = folder.filePath(QStringLiteral("many")).toStdString();
+    const auto entities = [&](const std::string& body) {
+        std::ofstream(at) << "0\nSECTION\n2\nENTITIES\n" << body << "0\nENDSEC\n0\nEOF\n";
+        return read_mended(at, {}, {});
+    };
+    // Lines of one length, and circles of one size: kept apart by place, not held each against each.
+    std::string lines, circles;
+    for (int i = 0; i < 20000; ++i) {
+        const std::string x = std::to_string(i % 200), y = std::to_string(i / 200);
+        lines += "0\nLINE\n8\na\n10\n" + x + "\n20\n" + y + "\n11\n" + x + ".5\n21\n" + y + "\n";
+        if (i < 10000)
+            circles += "0\nCIRCLE\n8\na\n10\n" + x + "\n20\n" + y + "\n40\n0.3\n";
+    }
+    CHECK(entities(lines)->art.shapes.size() == 20000);
+    const auto dots = entities(circles);
+    REQUIRE(dots);
+    CHECK(area_mm2(dots->regions[0]) == Approx(10000 * pi * 0.09).epsilon(0.01)); // coarser chords, and it is said
+    CHECK(std::ranges::any_of(dots->art.findings, [](const ArtFinding& f) { return f.code == "coarse"; }));
+    // A scribble that crosses itself everywhere, smaller than a joint.
+    Outline scribble;
+    scribble.closed = true;
+    for (int i = 0; i < 6001; ++i)
+        scribble.points.push_back({0.02 * std::cos(i * 2.4), 0.02 * std::sin(i * 2.4)});
+    CHECK_FALSE(self_crossing(scribble, 1e9));
+    // Noise has a corner at every dot.
+    QImage noise(2000, 2000, QImage::Format_Grayscale8);
+    std::mt19937 random(5);
+    for (int y = 0; y < 2000; ++y)
+        for (int x = 0; x < 2000; ++x)
+            noise.scanLine(y)[x] = random() % 2 == 0 ? 0 : 255;
+    const QString file = folder.filePath(QStringLiteral("noise.png"));
+    REQUIRE(noise.save(file));
+    CHECK(read_artwork(file.toStdString()).error().code == "bitmap.too_fine");
 }
 
 TEST_CASE("files that are no drawing are refused with a fix", "[artwork]") {

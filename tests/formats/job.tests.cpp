@@ -48,9 +48,9 @@ Job sample() {
     blue.setting = {13, kilohertz(300), nanoseconds(26), mm_per_second(990), mm(0.1), 0, 1, mm(0)};
     blue.cross_hatch = true;
     const ArtShape ring = washer();
-    job.layers = {{"ring; of <steel>", "#b8b8b8", false, dark, region_of(std::span(&ring, 1)).value()},
-                  {"=bar", "#000000", false, blue, region_of(std::span(&bar, 1)).value()},
-                  {"rim", "#c06000", true, {}, region_of(std::span(&rim, 1)).value()}};
+    job.layers = {{"ring; of <steel>", "#b8b8b8", false, dark, region_of(ring).value()},
+                  {"=bar", "#000000", false, blue, region_of(bar).value()},
+                  {"rim", "#c06000", true, {}, region_of(rim).value()}};
     return job;
 }
 

@@ -31,6 +31,7 @@ struct LayerChoice {
     std::string name, colour;
     bool guide = false;           ///< shown by the pointer, never marked
     std::optional<Recipe> recipe; ///< none: not chosen yet
+    std::string taken_on;         ///< evidence key of the set-up on which the recipe was taken
     bool operator==(const LayerChoice&) const = default;
 };
 /// The drawing at hand.

@@ -3,10 +3,10 @@
 #include "app/session/piece_reader.h"
 
 #include "app/session/text.h"
+#include "evidence/learn.h"
 #include "formats/artwork_file.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
-#include "piece/repair.h"
 
 #include <algorithm>
 #include <QFileInfo>
@@ -20,22 +20,14 @@ bool is_layer(const LayerChoice& choice, const ArtLayer& layer) {
 }
 
 Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const std::string& file, double spot_mm) {
-    const auto read = read_artwork(file);
-    if (!read)
-        return tl::unexpected(read.error());
     RepairRules rules;
     rules.spot_mm = spot_mm;
-    auto art = repaired(*read, rules);
-    if (!art)
-        return tl::unexpected(art.error().in_file(file));
-    ReadPiece out{file, std::move(*art), {}};
-    for (std::size_t l = 0; l < out.art.layers.size(); ++l) {
-        auto region = region_of(out.art, l);
-        if (!region)
-            return tl::unexpected(region.error().in_file(file));
-        out.regions.push_back(std::move(*region));
-    }
-    return std::make_shared<const ReadPiece>(std::move(out));
+    return read_mended(file, {}, rules).map([&](MendedArt drawing) {
+        ReadPiece out{file, std::move(drawing), {}};
+        for (const Region& region : out.drawing.regions)
+            out.area_mm2.push_back(area_mm2(region));
+        return std::make_shared<const ReadPiece>(std::move(out));
+    });
 }
 
 } // namespace
@@ -45,14 +37,19 @@ PieceReader::PieceReader(Workbench& workbench, QObject* parent) : QObject(parent
         want();
         want_work();
     });
+}
+
+void PieceReader::look() {
+    looked_at_ = true;
     want();
 }
 
 void PieceReader::open(const QString& file) {
     const std::string path = QFileInfo(file).absoluteFilePath().toStdString();
-    workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) { d.piece.file = path; });
-    if (asked_ && asked_->file == path)
-        read_again();
+    looked_at_ = true;
+    if (path == workbench_.draft().piece.file)
+        return read_again(); // it may have been changed
+    workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) { d.piece = {path, {}}; });
 }
 
 void PieceReader::read_again() {
@@ -61,6 +58,8 @@ void PieceReader::read_again() {
 }
 
 void PieceReader::want() {
+    if (!looked_at_)
+        return;
     const std::string& file = workbench_.draft().piece.file;
     if (file.empty()) {
         if (asked_ || piece_ != nullptr) {
@@ -99,27 +98,29 @@ std::vector<LayerChoice> PieceReader::order() const {
     std::vector<LayerChoice> out;
     if (piece_ == nullptr)
         return out;
-    const auto& layers = piece_->art.layers;
+    const auto& layers = piece_->drawing.art.layers;
     for (const LayerChoice& c : workbench_.draft().piece.layers)
         if (std::ranges::any_of(layers, [&](const ArtLayer& l) { return is_layer(c, l); }))
             out.push_back(c);
     for (const ArtLayer& l : layers)
         if (std::ranges::none_of(out, [&](const LayerChoice& c) { return is_layer(c, l); }))
-            out.push_back({l.name, l.colour, false, {}});
+            out.push_back({l.name, l.colour, false, {}, {}});
     return out;
 }
 
 std::vector<PieceLayer> PieceReader::layers() const {
     std::vector<PieceLayer> out;
+    const std::string here = evidence_key(workbench_.draft().setup);
     for (LayerChoice& c : order()) {
         PieceLayer layer;
         layer.index = static_cast<std::size_t>(
-            std::ranges::find_if(piece_->art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
-            piece_->art.layers.begin());
+            std::ranges::find_if(piece_->drawing.art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
+            piece_->drawing.art.layers.begin());
         if (c.recipe && !c.guide)
             for (const Done& done : done_)
-                if (done.index == layer.index && done.setting == c.recipe->setting)
+                if (done.index == layer.index && done.recipe == *c.recipe)
                     layer.work = done.work;
+        layer.taken_elsewhere = c.recipe && !c.guide && c.taken_on != here;
         layer.choice = std::move(c);
         out.push_back(std::move(layer));
     }
@@ -133,21 +134,21 @@ void PieceReader::want_work() {
         if (!c.recipe || c.guide)
             continue;
         const auto index = static_cast<std::size_t>(
-            std::ranges::find_if(piece_->art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
-            piece_->art.layers.begin());
-        const Setting setting = c.recipe->setting;
-        if (std::ranges::any_of(done_, [&](const Done& d) { return d.index == index && d.setting == setting; }))
+            std::ranges::find_if(piece_->drawing.art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
+            piece_->drawing.art.layers.begin());
+        const Recipe recipe = *c.recipe;
+        if (std::ranges::any_of(done_, [&](const Done& d) { return d.index == index && d.recipe == recipe; }))
             continue;
         working_.ask(
             "hatching a layer",
-            [piece = piece_, index, recipe = *c.recipe]() -> Expected<std::shared_ptr<const LayerWork>> {
-                return layer_work(piece->regions.at(index), recipe, ScannerTiming()).map([](LayerWork work) {
+            [piece = piece_, index, recipe]() -> Expected<std::shared_ptr<const LayerWork>> {
+                return layer_work(piece->drawing.regions.at(index), recipe, ScannerTiming()).map([](LayerWork work) {
                     return std::make_shared<const LayerWork>(std::move(work));
                 });
             },
-            [this, of = piece_, index, setting](const Expected<std::shared_ptr<const LayerWork>>& result) {
+            [this, of = piece_, index, recipe](const Expected<std::shared_ptr<const LayerWork>>& result) {
                 if (of == piece_)
-                    keep_work({index, setting, result ? *result : nullptr});
+                    keep_work({index, recipe, result ? *result : nullptr});
                 if (!result)
                     workbench_.fail(result.error());
                 want_work();
@@ -163,7 +164,7 @@ void PieceReader::keep_work(Done done) {
     const auto in_use = order();
     std::erase_if(done_, [&](const Done& d) {
         return std::ranges::none_of(in_use, [&](const LayerChoice& l) {
-            return l.recipe && l.recipe->setting == d.setting && is_layer(l, piece_->art.layers.at(d.index));
+            return l.recipe == d.recipe && is_layer(l, piece_->drawing.art.layers.at(d.index));
         });
     });
 }
@@ -174,25 +175,20 @@ void PieceReader::change_layer(std::size_t layer, const QString& text, const std
         return;
     edit(all[layer]);
     workbench_.change(text, {}, [&](Draft& d) { d.piece.layers = all; });
-    Q_EMIT changed();
 }
 
 Expected<Job> PieceReader::job() const {
     if (piece_ == nullptr)
         return failure("piece.no_drawing", "There is no drawing.", "Open one first.");
-    Job job{QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
-            piece_->art.width_mm,
-            piece_->art.height_mm,
-            workbench_.draft().setup,
-            {}};
-    for (PieceLayer& l : layers()) {
-        if (!l.choice.guide && !l.choice.recipe)
-            return failure("job.no_recipe", "Layer \"" + l.choice.name + "\" has no recipe.",
-                           "Give it one, or make a guide of it.");
-        job.layers.push_back(
-            {l.choice.name, l.choice.colour, l.choice.guide, std::move(l.choice.recipe), piece_->regions.at(l.index)});
+    const Job whole = job_of(QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
+                             workbench_.draft().setup, piece_->drawing);
+    Job job{whole.name, whole.width_mm, whole.height_mm, whole.setup, {}};
+    for (const PieceLayer& l : layers()) {
+        job.layers.push_back(whole.layers.at(l.index));
+        job.layers.back().guide = l.choice.guide;
+        job.layers.back().recipe = l.choice.recipe;
     }
-    return job;
+    return settled(job).map([&] { return std::move(job); });
 }
 
 void PieceReader::export_to(const QString& path) {
@@ -203,6 +199,10 @@ void PieceReader::export_to(const QString& path) {
     const std::string form =
         lower.endsWith(QLatin1String(".frame.gcode")) ? "frame" : QFileInfo(lower).suffix().toStdString();
     const auto kept = std::make_shared<const Job>(std::move(*made));
+    QStringList elsewhere;
+    for (const PieceLayer& l : layers())
+        if (l.taken_elsewhere)
+            elsewhere << from_utf8(l.choice.name);
     exporting_.ask(
         "exporting a job",
         [kept, path, form]() -> Expected<bool> {
@@ -211,9 +211,13 @@ void PieceReader::export_to(const QString& path) {
                 return tl::unexpected(text.error().in_file(path.toStdString()));
             return write_file(path, *text).map([] { return true; });
         },
-        [this, path](const Expected<bool>& result) {
-            if (result)
+        [this, path, elsewhere](const Expected<bool>& result) {
+            if (result && elsewhere.isEmpty())
                 workbench_.say(tr("Written to %1.").arg(path));
+            else if (result)
+                workbench_.say(tr("Written to %1. Taken on another bench, lens or stock: the recipe of %2.")
+                                   .arg(path, elsewhere.join(u", ")),
+                               State::warn);
             else
                 workbench_.fail(result.error());
             Q_EMIT changed();
@@ -223,6 +227,7 @@ void PieceReader::export_to(const QString& path) {
 void PieceReader::take_recipe(std::size_t layer) {
     change_layer(layer, tr("Recipe of a layer"), [&](LayerChoice& c) {
         c.recipe = workbench_.draft().recipe;
+        c.taken_on = evidence_key(workbench_.draft().setup);
         c.guide = false;
     });
 }
@@ -240,7 +245,6 @@ std::size_t PieceReader::move(std::size_t layer, int by) {
     std::swap(all[layer], all[static_cast<std::size_t>(to)]);
     workbench_.change(by < 0 ? tr("Mark a layer earlier") : tr("Mark a layer later"), {},
                       [&](Draft& d) { d.piece.layers = all; });
-    Q_EMIT changed();
     return static_cast<std::size_t>(to);
 }
 

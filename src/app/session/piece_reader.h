@@ -10,17 +10,18 @@
 
 namespace finch::app {
 
-/// A drawing as it was read, and the area of each of its layers.
+/// A drawing as it was read, and what each of its layers covers.
 struct ReadPiece {
     std::string file;
-    Artwork art;
-    std::vector<Region> regions;
+    MendedArt drawing;
+    std::vector<double> area_mm2; ///< of the layers
 };
 
 /// One layer of the drawing at hand: what the drawing says, what was chosen, and what it takes.
 struct PieceLayer {
     std::size_t index = 0; ///< in the drawing
     LayerChoice choice;
+    bool taken_elsewhere = false; ///< its recipe, on another bench, lens, metal, finish or lot
     /// None without a recipe, for a guide, while it is worked out, and where it cannot be hatched.
     std::shared_ptr<const LayerWork> work;
 };
@@ -31,6 +32,9 @@ class PieceReader final : public QObject {
 public:
     explicit PieceReader(Workbench& workbench, QObject* parent = nullptr);
 
+    /// From now on somebody looks: the chosen drawing is read, and read again when the choice changes.
+    void look();
+
     /// The drawing; none while it is read, or where it cannot be.
     [[nodiscard]] const ReadPiece* piece() const { return piece_.get(); }
     /// Why there is none, in a sentence; empty while it is read and where none was chosen.
@@ -39,7 +43,7 @@ public:
     /// The layers in the order of marking.
     [[nodiscard]] std::vector<PieceLayer> layers() const;
 
-    /// Chooses a drawing, as one step that can be undone. Choices for layers of the same name stay.
+    /// Chooses a drawing, as one step that can be undone. Of another file's layers nothing was chosen yet.
     void open(const QString& file);
     /// Reads the file again: it was changed where it was drawn.
     void read_again();
@@ -58,10 +62,10 @@ Q_SIGNALS:
     void changed();
 
 private:
-    /// What was worked out, by layer of the drawing and setting; that of settings not in use is dropped.
+    /// What was worked out, by layer of the drawing and recipe; that of recipes not in use is dropped.
     struct Done {
         std::size_t index;
-        Setting setting;
+        Recipe recipe;
         std::shared_ptr<const LayerWork> work;
     };
 
@@ -72,6 +76,7 @@ private:
     [[nodiscard]] std::vector<LayerChoice> order() const;
 
     Workbench& workbench_;
+    bool looked_at_ = false;
     Latest reading_, working_, exporting_;
     struct Asked {
         std::string file;

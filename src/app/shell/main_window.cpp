@@ -84,7 +84,7 @@ void MainWindow::make_stations() {
     const auto piece = [this] {
         const auto layers = piece_->reader().layers();
         const bool settled = !layers.empty() && std::ranges::all_of(layers, [](const PieceLayer& l) {
-            return l.choice.guide || l.choice.recipe;
+            return l.choice.guide || (l.choice.recipe && !l.taken_elsewhere);
         });
         return layers.empty() ? Perch::Mark::none : settled ? Perch::Mark::carried : Perch::Mark::unfinished;
     };

@@ -6,7 +6,7 @@
 
 namespace finch {
 
-std::vector<Outline> pixel_outlines(const AreaMask& mask) {
+Expected<std::vector<Outline>> pixel_outlines(const AreaMask& mask) {
     // Edges with what is set on their left: 0 to the right, 1 up, 2 to the left, 3 down; a bit each for every corner.
     constexpr std::array<int, 4> dx{1, 0, -1, 0}, dy{0, 1, 0, -1};
     const int columns = mask.width + 1;
@@ -28,6 +28,7 @@ std::vector<Outline> pixel_outlines(const AreaMask& mask) {
                 corner(x, y + 1) |= 8;
         }
     std::vector<Outline> out;
+    std::size_t corners = 0;
     for (int y = 0; y <= mask.height; ++y)
         for (int x = 0; x <= mask.width; ++x)
             while (corner(x, y) != 0) {
@@ -38,6 +39,9 @@ std::vector<Outline> pixel_outlines(const AreaMask& mask) {
                     ++direction;
                 do {
                     corner(cx, cy) &= static_cast<unsigned char>(~(1 << direction));
+                    if (direction != last && ++corners > most_art_points)
+                        return failure("bitmap.too_fine", "The picture is too finely grained to be outlined.",
+                                       "Soften it, or save it with fewer dots; a picture of greys is a height map.");
                     if (direction != last)
                         ring.points.push_back({cx * mask.pixel_mm, cy * mask.pixel_mm});
                     last = direction;

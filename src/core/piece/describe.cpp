@@ -21,12 +21,11 @@ std::size_t open_paths(const ArtShape& shape) {
 
 } // namespace
 
-Expected<nlohmann::json> described(const Artwork& art) {
+nlohmann::json described(const MendedArt& mended) {
+    const Artwork& art = mended.art;
     nlohmann::json layers = nlohmann::json::array(), findings = nlohmann::json::array();
     for (std::size_t l = 0; l < art.layers.size(); ++l) {
-        const auto region = region_of(art, l);
-        if (!region)
-            return tl::unexpected(region.error());
+        const Region& region = mended.regions.at(l);
         std::size_t shapes = 0, open = 0;
         for (const ArtShape& s : art.shapes)
             if (s.layer == l) {
@@ -36,8 +35,8 @@ Expected<nlohmann::json> described(const Artwork& art) {
         layers.push_back({{"name", art.layers[l].name},
                           {"colour", art.layers[l].colour},
                           {"shapes", shapes},
-                          {"closed_area_mm2", rounded(area_mm2(*region))},
-                          {"outline_mm", rounded(outline_mm(*region))},
+                          {"closed_area_mm2", rounded(area_mm2(region))},
+                          {"outline_mm", rounded(outline_mm(region))},
                           {"open_paths", open}});
     }
     for (const ArtFinding& f : art.findings)

@@ -3,14 +3,14 @@
 #pragma once
 
 #include "piece/hatch.h"
+#include "piece/repair.h"
 
 #include <nlohmann/json_fwd.hpp>
 
 namespace finch {
 
 /// Layers with their areas, and the findings; areas are what each layer covers by its own rules.
-/// Errors: region.failed.
-[[nodiscard]] Expected<nlohmann::json> described(const Artwork& art);
+[[nodiscard]] nlohmann::json described(const MendedArt& mended);
 /// Lines, their length and every run.
 [[nodiscard]] nlohmann::json to_json(const Hatch& hatch);
 

@@ -59,6 +59,22 @@ std::optional<Region> read_rings(const json& list, std::size_t& room) {
 
 } // namespace
 
+Job job_of(std::string name, const Setup& setup, const MendedArt& drawing) {
+    Job job{std::move(name), drawing.art.width_mm, drawing.art.height_mm, setup, {}};
+    for (std::size_t l = 0; l < drawing.art.layers.size(); ++l)
+        job.layers.push_back(
+            {drawing.art.layers[l].name, drawing.art.layers[l].colour, false, {}, drawing.regions.at(l)});
+    return job;
+}
+
+Expected<void> settled(const Job& job) {
+    for (const JobLayer& l : job.layers)
+        if (!l.guide && !l.recipe)
+            return failure("job.no_recipe", fmt::format("Layer \"{}\" has no recipe.", l.name),
+                           "Give it one, or make a guide of it.", {{}, 0, l.name});
+    return {};
+}
+
 Expected<Hatch> pass_hatch(const Region& region, const Recipe& recipe, int pass) {
     const Setting& s = recipe.setting;
     const int turn = recipe.cross_hatch ? pass / 2 : pass; // a crossed pass is two

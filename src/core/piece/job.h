@@ -4,6 +4,7 @@
 
 #include "bench/setup.h"
 #include "piece/layer_work.h"
+#include "piece/repair.h"
 
 #include <nlohmann/json_fwd.hpp>
 
@@ -24,6 +25,11 @@ struct Job {
     std::vector<JobLayer> layers;
 };
 
+/// Every layer of a drawing, in its order, without recipes.
+[[nodiscard]] Job job_of(std::string name, const Setup& setup, const MendedArt& drawing);
+/// Whether every layer has a recipe or is a guide. Errors: job.no_recipe.
+[[nodiscard]] Expected<void> settled(const Job& job);
+
 /// The hatch of one pass of a recipe, the first is 0: turned, crossed and moved as the recipe says; a crossed pass
 /// counts twice, as in burned_setting(). Errors: those of hatch().
 [[nodiscard]] Expected<Hatch> pass_hatch(const Region& region, const Recipe& recipe, int pass);
@@ -31,7 +37,7 @@ struct Job {
 inline constexpr int job_format_version = 1;
 /// Written and read again it is the same, byte by byte.
 [[nodiscard]] nlohmann::json to_json(const Job& job);
-/// Reads a `finch-job`. Errors name the field; document.newer_version, job.ring, job.no_recipe.
+/// Reads a `finch-job`. Errors name the field; document.newer_version.
 [[nodiscard]] Expected<Job> job_from_json(const nlohmann::json& document, const std::string& file);
 
 } // namespace finch

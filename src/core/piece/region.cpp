@@ -72,42 +72,53 @@ Expected<cl::Paths> joined(cl::ClipType type, const cl::Paths& one, const cl::Pa
 Expected<cl::Paths> nested(cl::Paths paths) {
     if (paths.size() > most_nested)
         return joined(cl::ctUnion, paths, {}, cl::pftEvenOdd);
-    for (cl::Path& p : paths)
+    struct Ring {
+        cl::Path path;
+        double area = 0;
+        cl::IntRect box{};
+        std::size_t level = 0;
+        [[nodiscard]] bool reaches(const Ring& o) const {
+            return box.left <= o.box.left && box.top <= o.box.top && box.right >= o.box.right &&
+                   box.bottom >= o.box.bottom;
+        }
+    };
+    std::vector<Ring> rings;
+    for (cl::Path& p : paths) {
+        if (p.size() < 3)
+            continue;
         if (!cl::Orientation(p))
             cl::ReversePath(p);
-    std::erase_if(paths, [](const cl::Path& p) { return p.size() < 3; });
-    std::ranges::stable_sort(paths, std::greater{}, [](const cl::Path& p) { return std::abs(cl::Area(p)); });
-    const auto holds = [](const cl::Path& outer, const cl::Path& inner) {
-        return std::ranges::all_of(inner, [&](const cl::IntPoint& p) { return cl::PointInPolygon(p, outer) != 0; });
-    };
-    const auto same = [](const cl::Path& one, const cl::Path& other) {
-        return one.size() == other.size() && std::abs(cl::Area(one) - cl::Area(other)) < 1e-9 * cl::Area(one) &&
-               std::ranges::all_of(other, [&](const cl::IntPoint& p) { return cl::PointInPolygon(p, one) == -1; });
-    };
-    std::vector<std::size_t> level(paths.size(), 0);
-    std::vector<cl::IntRect> box;
-    for (const cl::Path& p : paths) {
         cl::IntRect r{p[0].X, p[0].Y, p[0].X, p[0].Y};
         for (const cl::IntPoint& q : p)
             r = {std::min(r.left, q.X), std::min(r.top, q.Y), std::max(r.right, q.X), std::max(r.bottom, q.Y)};
-        box.push_back(r);
+        const double area = std::abs(cl::Area(p));
+        rings.push_back({std::move(p), area, r, 0});
     }
+    std::ranges::stable_sort(rings, std::greater{}, &Ring::area);
+    const auto where = [](const Ring& outer, const cl::IntPoint& p) { return cl::PointInPolygon(p, outer.path); };
     std::size_t deepest = 0;
-    for (std::size_t i = 0; i < paths.size(); ++i) {
-        for (std::size_t k = 0; k < i; ++k)
-            if (same(paths[k], paths[i]))
-                level[i] = level[k]; // drawn twice: an area, not its own hole
-            else if (box[k].left <= box[i].left && box[k].top <= box[i].top && box[k].right >= box[i].right &&
-                     box[k].bottom >= box[i].bottom && holds(paths[k], paths[i]))
-                ++level[i];
-        deepest = std::max(deepest, level[i]);
+    for (std::size_t i = 0; i < rings.size(); ++i) {
+        Ring& inner = rings[i];
+        for (std::size_t k = 0; k < i; ++k) {
+            const Ring& outer = rings[k];
+            // Boxes first: of most pairs that is all that is looked at.
+            if (!outer.reaches(inner))
+                continue;
+            if (inner.reaches(outer) && inner.path.size() == outer.path.size() &&
+                outer.area - inner.area < 1e-9 * outer.area &&
+                std::ranges::all_of(inner.path, [&](const cl::IntPoint& p) { return where(outer, p) == -1; }))
+                inner.level = outer.level; // drawn twice: an area, not its own hole
+            else if (std::ranges::all_of(inner.path, [&](const cl::IntPoint& p) { return where(outer, p) != 0; }))
+                ++inner.level;
+        }
+        deepest = std::max(deepest, inner.level);
     }
     cl::Paths out;
     for (std::size_t l = 0; l <= deepest; ++l) {
         cl::Paths ring;
-        for (std::size_t i = 0; i < paths.size(); ++i)
-            if (level[i] == l)
-                ring.push_back(paths[i]);
+        for (const Ring& r : rings)
+            if (r.level == l)
+                ring.push_back(r.path);
         const auto next = l == 0 ? joined(cl::ctUnion, ring, {}, cl::pftNonZero)
                                  : joined(l % 2 == 0 ? cl::ctUnion : cl::ctDifference, out, ring, cl::pftNonZero);
         if (!next)
@@ -144,17 +155,17 @@ Expected<cl::Paths> offset(const cl::Paths& paths, double by_mm) {
 
 } // namespace
 
-Expected<Region> region_of(std::span<const ArtShape> shapes) {
+Expected<Region> region_of(std::span<const ArtShape* const> shapes) {
     cl::Paths all;
     // Outlines without a rule are nested together, whatever entity they came from.
     ArtShape loose;
     loose.rule = FillRule::nested;
-    for (const ArtShape& s : shapes) {
-        if (s.rule == FillRule::nested) {
-            loose.outlines.insert(loose.outlines.end(), s.outlines.begin(), s.outlines.end());
+    for (const ArtShape* s : shapes) {
+        if (s->rule == FillRule::nested) {
+            loose.outlines.insert(loose.outlines.end(), s->outlines.begin(), s->outlines.end());
             continue;
         }
-        auto one = area_of(s);
+        auto one = area_of(*s);
         if (!one)
             return tl::unexpected(one.error());
         all.insert(all.end(), std::make_move_iterator(one->begin()), std::make_move_iterator(one->end()));
@@ -168,12 +179,25 @@ Expected<Region> region_of(std::span<const ArtShape> shapes) {
     return joined(cl::ctUnion, all, {}, cl::pftNonZero).map(from_grid);
 }
 
+Expected<Region> region_of(const ArtShape& shape) {
+    const ArtShape* one = &shape;
+    return region_of(std::span(&one, 1));
+}
+
 Expected<Region> region_of(const Artwork& art, std::size_t layer) {
-    std::vector<ArtShape> shapes;
+    std::vector<const ArtShape*> shapes;
     for (const ArtShape& s : art.shapes)
         if (s.layer == layer)
-            shapes.push_back(s);
+            shapes.push_back(&s);
     return region_of(shapes);
+}
+
+Expected<Region> united(std::span<const Region* const> regions) {
+    cl::Paths all;
+    for (const Region* r : regions)
+        for (const auto& ring : r->rings)
+            all.push_back(to_grid(ring));
+    return joined(cl::ctUnion, all, {}, cl::pftNonZero).map(from_grid);
 }
 
 double area_mm2(const Region& region) {

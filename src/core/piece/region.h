@@ -17,9 +17,13 @@ struct Region {
 };
 
 /// All that the shapes cover, each by its own rule. Errors: region.failed where the outlines are beyond untangling.
-[[nodiscard]] Expected<Region> region_of(std::span<const ArtShape> shapes);
+[[nodiscard]] Expected<Region> region_of(std::span<const ArtShape* const> shapes);
+[[nodiscard]] Expected<Region> region_of(const ArtShape& shape);
 /// The same of one layer.
 [[nodiscard]] Expected<Region> region_of(const Artwork& art, std::size_t layer);
+
+/// All that lies in one of several.
+[[nodiscard]] Expected<Region> united(std::span<const Region* const> regions);
 
 [[nodiscard]] double area_mm2(const Region& region);
 /// Length of all rings.

@@ -2,8 +2,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/repair.h"
 
-#include "piece/region.h"
-
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -81,23 +79,11 @@ bool same_run(const Outline& a, const Outline& b) {
     return false;
 }
 
-/// The shorter way round between two edges of a ring, a to the next of b, about.
-double loop_mm(const std::vector<PointMm>& p, std::size_t a, std::size_t b) {
-    double inside = 0, all = 0;
-    for (std::size_t i = 0; i < p.size(); ++i) {
-        const double edge = apart(p[i], p[(i + 1) % p.size()]);
-        all += edge;
-        if (i > a && i < b)
-            inside += edge;
-    }
-    return std::min(inside, all - inside);
-}
-
 class Repair {
 public:
     Repair(Artwork art, const RepairRules& rules) : art_(std::move(art)), rules_(rules) {}
 
-    Expected<Artwork> run() {
+    Expected<MendedArt> run() {
         for (std::size_t l = 0; l < art_.layers.size(); ++l) {
             std::vector<Outline*> loose;
             std::vector<ArtShape*> doubles;
@@ -124,10 +110,17 @@ public:
             std::erase_if(s.outlines, [](const Outline& o) { return o.points.empty(); });
         std::erase_if(art_.shapes, [](const ArtShape& s) { return s.outlines.empty(); });
         crossings();
-        for (std::size_t l = 0; l < art_.layers.size(); ++l)
-            if (const auto fine = small_things(l); !fine)
+        MendedArt out;
+        for (std::size_t l = 0; l < art_.layers.size(); ++l) {
+            auto region = region_of(art_, l);
+            if (!region)
+                return tl::unexpected(region.error());
+            if (const auto fine = small_things(l, *region); !fine)
                 return tl::unexpected(fine.error());
-        return std::move(art_);
+            out.regions.push_back(std::move(*region));
+        }
+        out.art = std::move(art_);
+        return out;
     }
 
 private:
@@ -272,16 +265,13 @@ private:
         }
     }
 
-    Expected<void> small_things(std::size_t layer) {
-        const auto region = region_of(art_, layer);
-        if (!region)
-            return tl::unexpected(region.error());
+    Expected<void> small_things(std::size_t layer, const Region& region) {
         const double spot = rules_.spot_mm, spot_area = 0.25 * std::numbers::pi * spot * spot;
-        for (const auto& ring : region->rings)
+        for (const auto& ring : region.rings)
             if (const double a = area_mm2({{ring}}); a > 0 && a < spot_area)
                 tell("speck", layer, ring.front(), std::sqrt(a), false,
                      fmt::format("A speck of {:.4f} mm\u00b2 is smaller than the spot of {:.3f} mm.", a, spot));
-        const auto thin = narrower_than(*region, spot);
+        const auto thin = narrower_than(region, spot);
         if (!thin)
             return tl::unexpected(thin.error());
         // Every sharp corner ends narrower than the spot; a wall is long.
@@ -315,6 +305,14 @@ std::optional<PointMm> self_crossing(const Outline& outline, double hair_mm) {
     const auto side = [](const PointMm& a, const PointMm& b, const PointMm& c) {
         return (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
     };
+    // From the first corner to each: how long the loop between two edges is.
+    std::vector<double> along(n + 1, 0.0);
+    for (std::size_t i = 0; i < n; ++i)
+        along[i + 1] = along[i] + apart(p[i], p[(i + 1) % n]);
+    const auto loop_mm = [&](std::size_t one, std::size_t other) {
+        const double inside = along[std::max(one, other)] - along[std::min(one, other) + 1];
+        return std::min(inside, along[n] - inside);
+    };
     std::size_t pairs = 0;
     for (std::size_t u = 0; u < n; ++u) {
         const std::size_t i = order[u];
@@ -328,7 +326,7 @@ std::optional<PointMm> self_crossing(const Outline& outline, double hair_mm) {
                 std::max(c.y, d.y) < std::min(a.y, b.y))
                 continue;
             const double s1 = side(a, b, c), s2 = side(a, b, d), s3 = side(c, d, a), s4 = side(c, d, b);
-            if (s1 * s2 < 0 && s3 * s4 < 0 && loop_mm(p, std::min(i, k), std::max(i, k)) > hair_mm) {
+            if (s1 * s2 < 0 && s3 * s4 < 0 && loop_mm(i, k) > hair_mm) {
                 const double t = s1 / (s1 - s2);
                 return PointMm{c.x + t * (d.x - c.x), c.y + t * (d.y - c.y)};
             }
@@ -337,7 +335,7 @@ std::optional<PointMm> self_crossing(const Outline& outline, double hair_mm) {
     return std::nullopt;
 }
 
-Expected<Artwork> repaired(Artwork art, const RepairRules& rules) {
+Expected<MendedArt> mended(Artwork art, const RepairRules& rules) {
     return Repair(std::move(art), rules).run();
 }
 

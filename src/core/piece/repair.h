@@ -2,8 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "piece/artwork.h"
-#include "quantity/error.h"
+#include "piece/region.h"
 
 namespace finch {
 
@@ -12,10 +11,15 @@ struct RepairRules {
     double spot_mm = 0.05;  ///< what is narrower cannot be marked as drawn
 };
 
+/// A drawing that can be worked with: mended, and what each of its layers covers.
+struct MendedArt {
+    Artwork art;
+    std::vector<Region> regions; ///< of its layers
+};
 /// The drawing with gaps closed and lines that lie twice kept once, and every fault as a finding: open outlines with
 /// their gap, doubled lines, outlines that cross themselves, specks, walls narrower than the spot.
 /// Errors: region.failed.
-[[nodiscard]] Expected<Artwork> repaired(Artwork art, const RepairRules& rules);
+[[nodiscard]] Expected<MendedArt> mended(Artwork art, const RepairRules& rules);
 
 /// The first place where a closed outline crosses itself; loops no longer than `hair_mm` are the corner of a joint.
 /// Gives up on outlines too tangled to be looked through.

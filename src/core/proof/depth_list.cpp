@@ -18,7 +18,7 @@ bool latin_letter(char c) {
     return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z');
 }
 
-std::string_view trimmed(std::string_view s) {
+std::string_view without_separators(std::string_view s) {
     constexpr std::string_view blank = " \t\r;,:=\"";
     const auto first = s.find_first_not_of(blank);
     return first == std::string_view::npos ? std::string_view()
@@ -37,7 +37,7 @@ std::string cell_at_front(std::string_view& line) {
         return {};
     std::string name(line.substr(0, i));
     std::ranges::transform(name, name.begin(), [](char c) { return static_cast<char>(c >= 'a' ? c - 'a' + 'A' : c); });
-    line = trimmed(line.substr(i));
+    line = without_separators(line.substr(i));
     return name;
 }
 
@@ -46,8 +46,8 @@ std::string with_spread(std::string_view value) {
     const auto at = value.find_first_of(";\t");
     if (at == std::string_view::npos)
         return std::string(value);
-    const std::string_view spread = trimmed(value.substr(at));
-    return std::string(trimmed(value.substr(0, at))) + (spread.empty() ? "" : " +- " + std::string(spread));
+    const std::string_view spread = without_separators(value.substr(at));
+    return std::string(without_separators(value.substr(0, at))) + (spread.empty() ? "" : " +- " + std::string(spread));
 }
 
 } // namespace
@@ -63,7 +63,7 @@ Expected<std::vector<CellDepth>> depths_from_text(std::string_view text, const P
         text.remove_prefix(3);
     for (std::size_t at = 0; at <= text.size();) {
         const std::size_t end = std::min(text.find('\n', at), text.size());
-        std::string_view line = trimmed(text.substr(at, end - at));
+        std::string_view line = without_separators(text.substr(at, end - at));
         at = end + 1;
         ++number;
         if (line.empty() || line.front() == '#')

@@ -15,6 +15,15 @@ std::optional<double> plain_number(std::string_view text) {
     return value;
 }
 
+std::string_view trimmed(std::string_view text) {
+    const auto unseen = [](char c) { return static_cast<unsigned char>(c) <= ' '; };
+    while (!text.empty() && unseen(text.front()))
+        text.remove_prefix(1);
+    while (!text.empty() && unseen(text.back()))
+        text.remove_suffix(1);
+    return text;
+}
+
 std::string shortened(std::string_view utf8, std::size_t most) {
     if (utf8.size() <= most)
         return std::string(utf8);

@@ -14,6 +14,9 @@ namespace finch {
 /// At most `most` bytes of UTF-8 without cutting a character in two.
 [[nodiscard]] std::string shortened(std::string_view utf8, std::size_t most);
 
+/// Without what cannot be seen at either end.
+[[nodiscard]] std::string_view trimmed(std::string_view text);
+
 [[nodiscard]] bool is_digit(char c);
 [[nodiscard]] bool is_letter(char c);
 [[nodiscard]] bool is_blank(char c);

@@ -21,7 +21,7 @@ std::string lower(std::string_view text) {
     return out;
 }
 
-std::string trimmed(const std::string& s) {
+std::string without_quotes(const std::string& s) {
     const auto first = s.find_first_not_of(" \t\r\n\"");
     if (first == std::string::npos)
         return {};
@@ -113,7 +113,7 @@ std::string from_first_number(const std::string& piece) {
     if (digit == std::string::npos)
         return {};
     const bool sign = digit > 0 && (piece[digit - 1] == '-' || piece[digit - 1] == '+');
-    return trimmed(piece.substr(sign ? digit - 1 : digit));
+    return without_quotes(piece.substr(sign ? digit - 1 : digit));
 }
 
 /// The number and the one word behind it: "25 W at the part" is 25 W.
@@ -214,7 +214,7 @@ BorrowedField guess(const std::string& header) {
 std::string unit_in(const std::string& header) {
     const std::size_t open = header.find_first_of("([");
     const std::size_t shut = header.find_first_of(")]", open);
-    return shut == std::string::npos ? std::string() : trimmed(header.substr(open + 1, shut - open - 1));
+    return shut == std::string::npos ? std::string() : without_quotes(header.substr(open + 1, shut - open - 1));
 }
 
 double power_of(const Borrowed& b, const Scene& s) {
@@ -268,7 +268,7 @@ Expected<Borrowed> borrowed_from_text(std::string_view text, const Materials& ma
     Borrowed b;
     bool any = false;
     for (const std::string& raw : pieces_of(text)) {
-        const std::string piece = trimmed(raw);
+        const std::string piece = without_quotes(raw);
         if (piece.empty())
             continue;
         if (take(b, piece, materials))
@@ -313,7 +313,7 @@ public:
                 out.back() += c;
         }
         for (std::string& cell : out)
-            cell = trimmed(cell);
+            cell = without_quotes(cell);
         return out;
     }
 

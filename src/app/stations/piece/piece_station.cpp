@@ -67,8 +67,8 @@ PieceStation::PieceStation(Workbench& workbench, QWidget* parent)
     connect(drawing_, &DrawingView::mark_asked, this, [this](std::size_t mark) {
         // Marks are the findings that have a place, in their order.
         const ReadPiece* piece = reader_.piece();
-        for (std::size_t i = 0; piece != nullptr && i < piece->art.findings.size(); ++i)
-            if (piece->art.findings[i].at && mark-- == 0)
+        for (std::size_t i = 0; piece != nullptr && i < piece->drawing.art.findings.size(); ++i)
+            if (piece->drawing.art.findings[i].at && mark-- == 0)
                 return choose_finding(i);
     });
     connect(layers_, &LayerList::asked, this, &PieceStation::choose_layer);
@@ -76,7 +76,6 @@ PieceStation::PieceStation(Workbench& workbench, QWidget* parent)
     connect(layers_, &LayerList::guide_asked, this, &PieceStation::switch_guide);
     connect(layers_, &LayerList::recipe_asked, this, &PieceStation::take_recipe);
     connect(findings_, &FindingList::asked, this, &PieceStation::choose_finding);
-    refresh();
 }
 
 QWidget* PieceStation::make_head() {
@@ -157,22 +156,32 @@ QWidget* PieceStation::make_right() {
     return right;
 }
 
+void PieceStation::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    reader_.look();
+    refresh();
+}
+
+/// What nobody sees is not worked out at every turn of a knob; it is when it is shown.
 void PieceStation::refresh() {
+    if (!isVisible())
+        return;
     const ReadPiece* piece = reader_.piece();
     if (piece != drawn_) {
         drawn_ = piece;
         paths_ = piece != nullptr ? layer_paths(*piece) : std::vector<LayerPath>();
         finding_.reset();
-        layer_ = piece != nullptr && !piece->art.layers.empty() ? std::optional<std::size_t>(0) : std::nullopt;
+        layer_ = piece != nullptr && !piece->drawing.art.layers.empty() ? std::optional<std::size_t>(0) : std::nullopt;
     }
     const auto layers = reader_.layers();
     const std::string& file = workbench_.draft().piece.file;
     title_->setText(file.empty() ? tr("From a drawing to a piece") : QFileInfo(from_utf8(file)).fileName());
     under_->setText(piece == nullptr ? tr("Layers with a recipe each, hatched and timed")
                                      : tr("Page %1 × %2 mm; layers: %3; things drawn: %4")
-                                           .arg(screen_number(piece->art.width_mm), screen_number(piece->art.height_mm))
-                                           .arg(piece->art.layers.size())
-                                           .arg(piece->art.shapes.size()));
+                                           .arg(screen_number(piece->drawing.art.width_mm),
+                                                screen_number(piece->drawing.art.height_mm))
+                                           .arg(piece->drawing.art.layers.size())
+                                           .arg(piece->drawing.art.shapes.size()));
     again_->setEnabled(!file.empty());
     close_up_->setEnabled(piece != nullptr);
     export_->setEnabled(piece != nullptr);
@@ -183,10 +192,10 @@ void PieceStation::refresh() {
     layers_scroll_->setFixedHeight(
         std::min(layers_->height(), 24 + 44 * most_layers_shown)); // a few, then it is scrolled
     lens_->show_picture(lens_picture(reader_, workbench_.bench(), paths_, layer_, finding_));
-    findings_head_->setText(piece == nullptr || piece->art.findings.empty()
+    findings_head_->setText(piece == nullptr || piece->drawing.art.findings.empty()
                                 ? tr("Artwork")
-                                : tr("Artwork: %1 to know").arg(piece->art.findings.size()));
-    findings_->show_rows(piece != nullptr ? finding_rows(piece->art, finding_) : std::vector<FindingRowView>());
+                                : tr("Artwork: %1 to know").arg(piece->drawing.art.findings.size()));
+    findings_->show_rows(piece != nullptr ? finding_rows(piece->drawing.art, finding_) : std::vector<FindingRowView>());
     bar_->show_layers(layers);
     time_->setText(time_words(layers));
     for (QPushButton* b : of_layer_)
@@ -203,12 +212,12 @@ void PieceStation::choose_layer(std::size_t layer) {
 
 void PieceStation::choose_finding(std::size_t finding) {
     const ReadPiece* piece = reader_.piece();
-    if (piece == nullptr || finding >= piece->art.findings.size())
+    if (piece == nullptr || finding >= piece->drawing.art.findings.size())
         return;
     finding_ = finding;
     const auto layers = reader_.layers();
     for (std::size_t i = 0; i < layers.size(); ++i)
-        if (layers[i].index == piece->art.findings[finding].layer)
+        if (layers[i].index == piece->drawing.art.findings[finding].layer)
             layer_ = i;
     refresh();
     findings_scroll_->ensureVisible(0, static_cast<int>(finding_height * finding + finding_height / 2), 0,
@@ -217,9 +226,9 @@ void PieceStation::choose_finding(std::size_t finding) {
 
 void PieceStation::next_finding() {
     const ReadPiece* piece = reader_.piece();
-    const std::size_t n = piece != nullptr ? piece->art.findings.size() : 0;
+    const std::size_t n = piece != nullptr ? piece->drawing.art.findings.size() : 0;
     for (std::size_t step = 1; step <= n; ++step)
-        if (const std::size_t i = (finding_ ? *finding_ + step : step - 1) % n; piece->art.findings[i].at)
+        if (const std::size_t i = (finding_ ? *finding_ + step : step - 1) % n; piece->drawing.art.findings[i].at)
             return choose_finding(i);
     workbench_.say(tr("No fault of this drawing has a place."));
 }
@@ -252,23 +261,30 @@ void PieceStation::move_layer(int by) {
 }
 
 void PieceStation::ask_open() {
-    const QString file = QFileDialog::getOpenFileName(
-        this, tr("Open a drawing"), QFileInfo(from_utf8(workbench_.draft().piece.file)).absolutePath(),
-        tr("Drawings (*.svg *.dxf *.png *.jpg *.jpeg *.bmp)") + u";;"_s + tr("All files (*)"));
-    if (!file.isEmpty())
-        reader_.open(file);
+    auto* dialog =
+        new QFileDialog(this, tr("Open a drawing"), QFileInfo(from_utf8(workbench_.draft().piece.file)).absolutePath(),
+                        tr("Drawings (*.svg *.dxf *.png *.jpg *.jpeg *.bmp)") + u";;"_s + tr("All files (*)"));
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setFileMode(QFileDialog::ExistingFile);
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& file) { reader_.open(file); });
+    dialog->open();
 }
 
 void PieceStation::ask_export() {
     if (const auto job = reader_.job(); !job)
         return workbench_.fail(job.error());
-    const QString path = QFileDialog::getSaveFileName(
-        this, tr("Export the piece"),
-        QFileInfo(from_utf8(workbench_.draft().piece.file)).completeBaseName() + u".json"_s,
+    auto* dialog = new QFileDialog(
+        this, tr("Export the piece"), {},
         tr("Job (*.json);;Outlines by layer, SVG (*.svg);;Outlines by layer, DXF (*.dxf);;Lines of every pass, G-code "
            "(*.gcode);;Frame for the pointer, G-code (*.frame.gcode);;Table of layers (*.csv)"));
-    if (!path.isEmpty())
-        reader_.export_to(path);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setAcceptMode(QFileDialog::AcceptSave);
+    dialog->setDefaultSuffix(u"json"_s);
+    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) {
+        dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0));
+    });
+    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) { reader_.export_to(path); });
+    dialog->open();
 }
 
 void PieceStation::dragEnterEvent(QDragEnterEvent* event) {

@@ -27,7 +27,7 @@ State state_of(const ArtFinding& f) {
 } // namespace
 
 std::vector<LayerPath> layer_paths(const ReadPiece& piece) {
-    std::vector<LayerPath> out(piece.regions.size());
+    std::vector<LayerPath> out(piece.drawing.regions.size());
     const auto add = [](QPainterPath& path, const std::vector<PointMm>& points, bool closed) {
         QPolygonF polygon;
         for (const PointMm& p : points)
@@ -37,11 +37,11 @@ std::vector<LayerPath> layer_paths(const ReadPiece& piece) {
             path.closeSubpath();
     };
     for (std::size_t l = 0; l < out.size(); ++l) {
-        for (const auto& ring : piece.regions[l].rings)
+        for (const auto& ring : piece.drawing.regions[l].rings)
             add(out[l].area, ring, true);
         const auto is_area = [l](const ArtShape& s) { return s.layer == l && s.lines.empty(); };
-        if (std::ranges::none_of(piece.art.shapes, is_area))
-            for (const ArtShape& s : piece.art.shapes)
+        if (std::ranges::none_of(piece.drawing.art.shapes, is_area))
+            for (const ArtShape& s : piece.drawing.art.shapes)
                 if (s.layer == l)
                     for (const Outline& line : s.lines)
                         add(out[l].middle, line.points, line.closed);
@@ -60,8 +60,8 @@ DrawingPicture drawing_picture(const PieceReader& reader, const Bench& bench, co
     const ReadPiece* piece = reader.piece();
     if (piece == nullptr)
         return p;
-    p.width_mm = piece->art.width_mm;
-    p.height_mm = piece->art.height_mm;
+    p.width_mm = piece->drawing.art.width_mm;
+    p.height_mm = piece->drawing.art.height_mm;
     const auto layers = reader.layers();
     for (std::size_t i = 0; i < layers.size(); ++i) {
         const LayerPath& path = paths.at(layers[i].index);
@@ -69,10 +69,10 @@ DrawingPicture drawing_picture(const PieceReader& reader, const Bench& bench, co
         p.layers.push_back({as_lines ? path.middle : path.area, from_utf8(layers[i].choice.name),
                             static_cast<int>(layers[i].index), layers[i].choice.guide, layer && *layer == i});
     }
-    for (std::size_t i = 0; i < piece->art.findings.size(); ++i)
-        if (const ArtFinding& f = piece->art.findings[i]; f.at)
+    for (std::size_t i = 0; i < piece->drawing.art.findings.size(); ++i)
+        if (const ArtFinding& f = piece->drawing.art.findings[i]; f.at)
             p.marks.push_back({QPointF(f.at->x, f.at->y), state_of(f), finding && *finding == i});
-    if (piece->art.layers.empty())
+    if (piece->drawing.art.layers.empty())
         p.empty = QObject::tr("There is nothing in this drawing that could be marked.");
     return p;
 }
@@ -87,12 +87,14 @@ std::vector<LayerRowView> layer_rows(const PieceReader& reader, std::optional<st
         v.name = from_utf8(l.choice.name);
         v.texture = static_cast<int>(l.index);
         v.guide = l.choice.guide;
-        v.settled = l.choice.guide || l.choice.recipe;
+        v.settled = l.choice.guide || (l.choice.recipe && !l.taken_elsewhere);
         v.chosen = chosen && *chosen == i;
-        v.recipe = l.choice.guide    ? QObject::tr("guide: shown by the pointer, never marked")
+        v.recipe = l.choice.guide ? QObject::tr("guide: shown by the pointer, never marked")
+                   : l.taken_elsewhere
+                       ? QObject::tr("taken on another bench, lens or stock: ") + recipe_line(*l.choice.recipe)
                    : l.choice.recipe ? recipe_line(*l.choice.recipe)
                                      : QObject::tr("no recipe yet");
-        v.area = l.choice.guide ? u"0"_s : screen_number(area_mm2(piece->regions.at(l.index)), 4);
+        v.area = l.choice.guide ? u"0"_s : screen_number(piece->area_mm2.at(l.index), 4);
         v.time = l.work != nullptr                                        ? seconds_words(l.work->total_s)
                  : l.choice.recipe && !l.choice.guide && reader.running() ? u"…"_s
                                                                           : u"\u2013"_s;
@@ -119,11 +121,12 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
     const auto layers = reader.layers();
     if (piece == nullptr || layers.empty())
         return std::nullopt;
-    const bool at_fault = finding && *finding < piece->art.findings.size() && piece->art.findings[*finding].at;
+    const bool at_fault =
+        finding && *finding < piece->drawing.art.findings.size() && piece->drawing.art.findings[*finding].at;
     std::size_t shown = layer.value_or(0);
-    if (at_fault && piece->art.findings[*finding].layer)
+    if (at_fault && piece->drawing.art.findings[*finding].layer)
         for (std::size_t i = 0; i < layers.size(); ++i)
-            if (layers[i].index == *piece->art.findings[*finding].layer)
+            if (layers[i].index == *piece->drawing.art.findings[*finding].layer)
                 shown = i;
     if (shown >= layers.size())
         return std::nullopt;
@@ -133,7 +136,7 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
     p.spot_mm = in_mm(waist(bench.lens(), bench.source.wavelength).spot);
     const QString name = from_utf8(l.choice.name);
     if (at_fault)
-        p.at = QPointF(piece->art.findings[*finding].at->x, piece->art.findings[*finding].at->y);
+        p.at = QPointF(piece->drawing.art.findings[*finding].at->x, piece->drawing.art.findings[*finding].at->y);
     else if (l.work != nullptr && !l.work->hatch.runs.empty()) {
         // At the beginning of the middle line, where its edge shows as well.
         const HatchRun& r = l.work->hatch.runs.at(l.work->hatch.line_start.at(l.work->hatch.line_start.size() / 2));
@@ -155,6 +158,7 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
             if (box.adjusted(-reach, -reach, reach, reach).contains(p.at))
                 p.runs.emplace_back(r.from.x, r.from.y, r.to.x, r.to.y);
         }
+        const int passes = burned_setting(*l.choice.recipe).passes;
         const double marking_s = l.work->length_mm / in_mm_per_second(s.scan_speed);
         p.words = QObject::tr("%1: %2 µm apart at %3°, %4 m in a pass of %5. ")
                       .arg(name, screen_number(1e3 * pitch), screen_number(s.hatch_angle_deg),
@@ -162,7 +166,7 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
                   (l.work->pass_s > 0 ? QObject::tr("%1 % of it marks, the rest are jumps and delays. ")
                                             .arg(screen_number(std::round(100 * marking_s / l.work->pass_s), 2))
                                       : QString()) +
-                  (s.passes > 1 ? QObject::tr("%1 passes. ").arg(s.passes) : QString()) +
+                  (passes > 1 ? QObject::tr("%1 passes. ").arg(passes) : QString()) +
                   QObject::tr("The ring is the spot of %1 µm.").arg(screen_number(1e3 * p.spot_mm));
     }
     return p;
