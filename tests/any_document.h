@@ -83,6 +83,11 @@ inline Bench bench() {
     b.lens_index = *rc::gen::inRange<std::size_t>(0, b.lenses.size());
     b.rate_per_hour = number(0, 200);
     if (coin())
+        b.scanner.timed = {{text(),
+                            coin() ? "2026-11-24T09:12:00Z" : "",
+                            {number(1, 9000), {{number(0.01, 90), 12}}, {{number(0, 90), 11}, {100, 3}}, 7},
+                            number(0.1, 900)}};
+    if (coin())
         b.rotary = Rotary{mm(number(10, 200)), mm(number(10, 300)), 200, 16, 3};
     return b;
 }

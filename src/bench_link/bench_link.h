@@ -5,6 +5,7 @@
 #include "proof/reading.h"
 #include "proof/tool_step.h"
 #include "quantity/error.h"
+#include "quantity/plane.h"
 
 #include <QObject>
 #include <QString>
@@ -80,6 +81,23 @@ public:
 Q_SIGNALS:
     void measured(finch::RequestId probe, const std::vector<finch::GaugeDepth>& depths);
     void failed(finch::RequestId probe, const finch::Error& error);
+};
+
+/// What moves the beam of a bench, without firing, and tells how long that took. The same contract: each drive is
+/// answered once, by driven or failed, and nothing is answered once it was cancelled.
+class Mirrors : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+    Q_DISABLE_COPY_MOVE(Mirrors)
+
+    /// So many passes over the lines, in their order.
+    virtual RequestId drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes) = 0;
+    virtual void cancel(RequestId drive) = 0;
+
+Q_SIGNALS:
+    void driven(finch::RequestId drive, double time_s);
+    void failed(finch::RequestId drive, const finch::Error& error);
 };
 
 } // namespace finch

@@ -52,9 +52,22 @@ private:
     LocalBench& bench_;
 };
 
+class LocalBench::Galvo final : public Mirrors {
+public:
+    explicit Galvo(LocalBench& bench) : bench_(bench) {}
+    RequestId drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes) override {
+        return bench_.drive(lines, speed_mm_s, passes);
+    }
+    void cancel(RequestId drive) override { bench_.cancel_drive(drive); }
+
+private:
+    LocalBench& bench_;
+};
+
 LocalBench::LocalBench(Options options, QObject* parent)
     : QObject(parent), options_(std::move(options)), name_(tr("the stand-in")), laser_(std::make_unique<Laser>(*this)),
-      eye_(std::make_unique<Eye>(*this)), gauge_(std::make_unique<Probe>(*this)) {
+      eye_(std::make_unique<Eye>(*this)), gauge_(std::make_unique<Probe>(*this)),
+      mirrors_(std::make_unique<Galvo>(*this)) {
     retry_.setInterval(retry_ms);
     connect(&retry_, &QTimer::timeout, this, &LocalBench::try_connect);
     for (QTimer* limit : {&start_limit_, &silence_, &cancel_limit_})
@@ -120,6 +133,10 @@ Camera& LocalBench::camera() {
 
 Gauge& LocalBench::gauge() {
     return *gauge_;
+}
+
+Mirrors& LocalBench::mirrors() {
+    return *mirrors_;
 }
 
 void LocalBench::set(BenchLink::State state) {
@@ -213,6 +230,32 @@ void LocalBench::cancel_probe(RequestId id) {
         probe_.reset();
 }
 
+RequestId LocalBench::drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes) {
+    const RequestId id = ++last_;
+    if (drive_ || lines.empty() || lines.size() > protocol::most_driven) {
+        later([this, id, busy = drive_.has_value()] {
+            Q_EMIT mirrors_->failed(
+                id, busy ? Error{"mirrors.busy", "The mirrors are being timed already.", "Wait for it.", {}}
+                         : Error{"mirrors.lines", "1 to 20000 lines are timed at a time.", "Time fewer.", {}});
+        });
+        return id;
+    }
+    const json message{{"do", "drive"},
+                       {"drive", id},
+                       {"lines_mm", protocol::to_json(lines)},
+                       {"speed_mm_s", speed_mm_s},
+                       {"passes", passes}};
+    drive_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
+    ensure_started();
+    send_pending();
+    return id;
+}
+
+void LocalBench::cancel_drive(RequestId id) {
+    if (drive_ && drive_->id == id)
+        drive_.reset();
+}
+
 void LocalBench::ensure_started() {
     if (greeted_ || retry_.isActive())
         return;
@@ -266,7 +309,7 @@ void LocalBench::greet() {
 void LocalBench::send_pending() {
     if (!greeted_)
         return;
-    for (auto* pending : {&burn_, &shot_, &probe_})
+    for (auto* pending : {&burn_, &shot_, &probe_, &drive_})
         if (*pending && !(*pending)->sent) {
             socket_.write((*pending)->line);
             (*pending)->line.clear();
@@ -372,14 +415,21 @@ void LocalBench::on(const protocol::Depths& depths) {
     Q_EMIT gauge_->measured(end_quick(probe_), out);
 }
 
+void LocalBench::on(const protocol::Driven& driven) {
+    if (drive_ && drive_->id == driven.drive)
+        Q_EMIT mirrors_->driven(end_quick(drive_), driven.time_s);
+}
+
 void LocalBench::on(const protocol::Fault& fault) {
-    const bool of_anything = fault.job == 0 && fault.shot == 0 && fault.probe == 0;
+    const bool of_anything = fault.job == 0 && fault.shot == 0 && fault.probe == 0 && fault.drive == 0;
     if (burn_ && (of_burn(fault.job) || of_anything))
         Q_EMIT laser_->failed(end_burn(), fault.error, false);
     else if (shot_ && (shot_->id == fault.shot || of_anything))
         Q_EMIT eye_->failed(end_quick(shot_), fault.error);
     else if (probe_ && (probe_->id == fault.probe || of_anything))
         Q_EMIT gauge_->failed(end_quick(probe_), fault.error);
+    else if (drive_ && (drive_->id == fault.drive || of_anything))
+        Q_EMIT mirrors_->failed(end_quick(drive_), fault.error);
 }
 
 void LocalBench::lost(const Error& error) {
@@ -389,6 +439,7 @@ void LocalBench::lost(const Error& error) {
     const auto burn = std::exchange(burn_, std::nullopt);
     const auto shot = std::exchange(shot_, std::nullopt);
     const auto probe = std::exchange(probe_, std::nullopt);
+    const auto drive = std::exchange(drive_, std::nullopt);
     {
         const QSignalBlocker quiet(socket_);
         socket_.abort();
@@ -402,6 +453,8 @@ void LocalBench::lost(const Error& error) {
         Q_EMIT eye_->failed(shot->id, error);
     if (probe)
         Q_EMIT gauge_->failed(probe->id, error);
+    if (drive)
+        Q_EMIT mirrors_->failed(drive->id, error);
 }
 
 } // namespace finch

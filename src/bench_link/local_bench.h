@@ -35,6 +35,7 @@ public:
     [[nodiscard]] BenchLink& laser();
     [[nodiscard]] Camera& camera();
     [[nodiscard]] Gauge& gauge();
+    [[nodiscard]] Mirrors& mirrors();
 
     /// Kills the process, as a power cut would. For tests.
     void kill() { process_.kill(); }
@@ -46,6 +47,7 @@ private:
     class Laser;
     class Eye;
     class Probe;
+    class Galvo;
     /// A request that is not answered yet.
     struct Pending {
         RequestId id = 0;
@@ -61,6 +63,8 @@ private:
     void cancel_shot(RequestId id);
     RequestId measure(const std::vector<PointMm>& at);
     void cancel_probe(RequestId id);
+    RequestId drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes);
+    void cancel_drive(RequestId id);
     void ensure_started();
     void try_connect();
     [[nodiscard]] std::optional<Error> wrong_peer() const;
@@ -75,9 +79,10 @@ private:
     void on(const protocol::Cancelled& cancelled);
     void on(const protocol::Photo& photo);
     void on(const protocol::Depths& depths);
+    void on(const protocol::Driven& driven);
     void on(const protocol::Fault& fault);
     [[nodiscard]] bool of_burn(RequestId id) const;
-    [[nodiscard]] bool waiting() const { return burn_ || shot_ || probe_; }
+    [[nodiscard]] bool waiting() const { return burn_ || shot_ || probe_ || drive_; }
     /// The request that was answered; the bench may be silent again if it was the last.
     RequestId end_quick(std::optional<Pending>& request);
     RequestId end_burn();
@@ -94,12 +99,13 @@ private:
     bool greeted_ = false;
     bool quitting_ = false;
     RequestId last_ = 0;
-    std::optional<Pending> burn_, shot_, probe_;
+    std::optional<Pending> burn_, shot_, probe_, drive_;
     std::optional<std::string> fail_at_;
     QString name_;
     std::unique_ptr<Laser> laser_;
     std::unique_ptr<Eye> eye_;
     std::unique_ptr<Probe> gauge_;
+    std::unique_ptr<Galvo> mirrors_;
 };
 
 } // namespace finch

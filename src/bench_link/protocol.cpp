@@ -48,10 +48,13 @@ Answer read_answer(JsonFields& f, std::size_t kind) {
         d.depths_um = f.numbers("depths_um", 0, 0, 1e5);
         return d;
     }
+    case 7:
+        return Driven{request("drive"), f.number("time_s", 0, longest_job_s)};
     default:
         return Fault{request("job"),
                      request("shot"),
                      request("probe"),
+                     request("drive"),
                      {f.text("code"), f.text("message"), f.text_or("fix", ""), {}}};
     }
 }
@@ -72,7 +75,7 @@ Expected<Answer> answer_from_line(std::string_view line) {
     std::vector<Error> faults;
     JsonFields f(*document, "", faults);
     const std::size_t kind =
-        f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "depths", "fault"});
+        f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "depths", "driven", "fault"});
     if (!faults.empty())
         return failure("protocol.unknown", "The bench said something that is not known here.",
                        "See docs/formats.md for what a bench may say.", {"bench", 0, "is"});
@@ -114,9 +117,17 @@ json to_json(const Answer& answer) {
                             {"within_um", a.within_um},
                             {"within_share", a.within_share}};
             },
+            [](const Driven& a) {
+                return json{{"is", "driven"}, {"drive", a.drive}, {"time_s", a.time_s}};
+            },
             [](const Fault& a) {
-                return json{{"is", "fault"},     {"job", a.job},         {"shot", a.shot},
-                            {"probe", a.probe},  {"code", a.error.code}, {"message", a.error.message},
+                return json{{"is", "fault"},
+                            {"job", a.job},
+                            {"shot", a.shot},
+                            {"probe", a.probe},
+                            {"drive", a.drive},
+                            {"code", a.error.code},
+                            {"message", a.error.message},
                             {"fix", a.error.fix}};
             }},
         answer);
@@ -141,6 +152,28 @@ Expected<std::vector<PointMm>> points_from_json(const json& d) {
         return failure("protocol.bad_places",
                        "Places are a list of [x, y] in mm, within 1000 mm, at most 1000 of them.",
                        "Send two numbers a place.");
+    return out;
+}
+
+json to_json(const std::vector<LineMm>& lines) {
+    json out = json::array();
+    for (const LineMm& r : lines)
+        out.push_back({r.from.x, r.from.y, r.to.x, r.to.y});
+    return out;
+}
+
+Expected<std::vector<LineMm>> lines_from_json(const json& d) {
+    std::vector<LineMm> out;
+    if (d.is_array() && d.size() <= most_driven)
+        for (const json& l : d) {
+            if (!numbers(l, 4))
+                break;
+            out.push_back({{l[0], l[1]}, {l[2], l[3]}});
+        }
+    if (out.empty() || out.size() != d.size())
+        return failure("protocol.bad_lines",
+                       "Lines are a list of [x, y, x, y] in mm, within 1000 mm, at most 20000 of them.",
+                       "Send four numbers a line.");
     return out;
 }
 

@@ -4,6 +4,7 @@
 
 #include "proof/tool_step.h"
 #include "quantity/error.h"
+#include "quantity/plane.h"
 
 #include <nlohmann/json_fwd.hpp>
 #include <QByteArray>
@@ -17,8 +18,9 @@ namespace finch::protocol {
 
 inline constexpr int version = 2;
 inline constexpr long long longest_line = 64LL << 20;
-inline constexpr std::size_t most_probed = 1000; ///< places of one request
-inline constexpr double farthest_mm = 1000;      ///< from the corner of a sheet; nothing on a bench lies beyond
+inline constexpr std::size_t most_probed = 1000;  ///< places of one request
+inline constexpr std::size_t most_driven = 20000; ///< lines of one request
+inline constexpr double farthest_mm = 1000;       ///< from the corner of a sheet; nothing on a bench lies beyond
 
 /// "hello" of a bench.
 struct Hello {
@@ -51,12 +53,16 @@ struct Depths {
     std::vector<double> depths_um;
     double within_um = 0, within_share = 0; ///< nine in ten: of the instrument, and of the depth
 };
-/// Of a job, a shot or a probe; all 0 when the bench could not tell.
+struct Driven {
+    int drive = 0;
+    double time_s = 0;
+};
+/// Of a job, a shot, a probe or a drive; all 0 when the bench could not tell.
 struct Fault {
-    int job = 0, shot = 0, probe = 0;
+    int job = 0, shot = 0, probe = 0, drive = 0;
     Error error;
 };
-using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Fault>;
+using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Driven, Fault>;
 
 /// Understands one line of a bench. Every value is checked: what comes over a socket is from outside.
 /// Errors: document.*, protocol.unknown.
@@ -73,6 +79,10 @@ using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, 
 [[nodiscard]] nlohmann::json to_json(const std::vector<PointMm>& points);
 /// 1 to most_probed places. Errors: protocol.bad_places.
 [[nodiscard]] Expected<std::vector<PointMm>> points_from_json(const nlohmann::json& document);
+
+[[nodiscard]] nlohmann::json to_json(const std::vector<LineMm>& lines);
+/// 1 to most_driven lines. Errors: protocol.bad_lines.
+[[nodiscard]] Expected<std::vector<LineMm>> lines_from_json(const nlohmann::json& document);
 
 [[nodiscard]] nlohmann::json to_json(const RectMm& rect);
 [[nodiscard]] Expected<RectMm> rect_from_json(const nlohmann::json& document);

@@ -215,6 +215,14 @@ struct JobOptions {
 };
 /// A drawing and its recipes as one document. Errors: piece.no_layer, job.no_recipe.
 [[nodiscard]] Expected<nlohmann::json> piece_job(const Context& context, const JobOptions& options);
+struct ScannerOptions {
+    std::string bench = "wren";
+    std::vector<std::string> took; ///< "scan=time"
+    std::string scan, out;
+};
+/// What runs that were timed say of a bench's scanner; writes one of the scans to be timed. Errors: scanner.no_scan,
+/// time.unreadable.
+[[nodiscard]] Expected<nlohmann::json> piece_scanner(const Context& context, const ScannerOptions& options);
 /// What a job takes and does, layer by layer.
 [[nodiscard]] Expected<nlohmann::json> piece_plan(const Context& context, const JobOptions& options);
 /// Writes a job as svg, dxf, gcode, frame, csv or json.

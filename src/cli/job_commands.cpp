@@ -1,11 +1,14 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Jobs from the command line.
+#include "bench/bench_json.h"
 #include "cli/commands.h"
 #include "document/json_fields.h"
 #include "formats/artwork_file.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "piece/scanner_fit.h"
+#include "quantity/stopwatch_text.h"
 #include "recipe/check.h"
 #include "recipe/predict.h"
 
@@ -43,17 +46,27 @@ Expected<std::vector<JobLayer*>> layers_called(Job& job, const std::string& name
     return out;
 }
 
-json layer_plan(const Scene& scene, const JobLayer& l, const LayerWork& work) {
+json layer_plan(const Scene& scene, const ScannerKnowledge& scanner, const JobLayer& l, const LayerWork& work) {
     const Recipe& r = *l.recipe;
     json cautions = json::array();
     for (const Finding& f : check(r, scene.bench, scene.stock))
         cautions.push_back({{"code", f.code}, {"text", f.message}, {"remedy", f.remedy}});
-    json out{{"passes", burned_setting(r).passes},
+    const TimeBand time = time_of(scanner, {&work.load, 1});
+    const TimeParts parts = time_parts(scanner.timing, work.load);
+    json out{{"passes", work.load.passes},
              {"lines", work.hatch.line_start.size()},
-             {"length_mm", work.length_mm},
-             {"pass_s", work.pass_s},
-             {"seconds", work.total_s},
-             {"cost", work.total_s / 3600 * scene.bench.rate_per_hour},
+             {"length_mm", marked_mm(work.load)},
+             {"pass_s", time.likely / work.load.passes},
+             {"seconds", time.likely},
+             {"seconds_low", time.low},
+             {"seconds_high", time.high},
+             {"seconds_of",
+              {{"marking", parts.marking},
+               {"turning", parts.turning},
+               {"jumping", parts.jumping},
+               {"settling", parts.settling},
+               {"passes", parts.passes}}},
+             {"cost", time.likely / 3600 * scene.bench.rate_per_hour},
              {"effect", nullptr},
              {"depth_um", nullptr},
              {"cautions", std::move(cautions)}};
@@ -117,27 +130,92 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
         return tl::unexpected(own.error());
     const Scene scene = own->scene();
     json layers = json::array();
-    double seconds = 0;
+    const ScannerKnowledge scanner = fitted(scene.bench.scanner);
+    std::vector<ScanLoad> loads;
     for (const JobLayer& l : job->layers) {
         json entry{{"name", l.name}, {"guide", l.guide}, {"area_mm2", area_mm2(l.region)}};
         if (!l.guide && l.recipe) {
-            const auto work = layer_work(l.region, *l.recipe, {});
+            const auto work = layer_work(l.region, *l.recipe);
             if (!work)
                 return tl::unexpected(work.error().in_field(l.name));
-            entry.update(layer_plan(scene, l, *work));
-            seconds += work->total_s;
+            entry.update(layer_plan(scene, scanner, l, *work));
+            loads.push_back(work->load);
         }
         layers.push_back(std::move(entry));
     }
-    return json{{"format", "finch-piece-plan"},
+    const TimeBand time = time_of(scanner, loads);
+    return json{
+        {"format", "finch-piece-plan"},
+        {"version", 1},
+        {"name", job->name},
+        {"seconds", time.likely},
+        {"seconds_low", time.low},
+        {"seconds_high", time.high},
+        {"cost", time.likely / 3600 * scene.bench.rate_per_hour},
+        {"rests_on", (scanner.runs == 0 ? std::string("physics, and a scanner as it usually is")
+                                        : fmt::format("physics, and {} timed runs of this scanner", scanner.runs)) +
+                         "; loading, cleaning and heat from layer to layer are not counted"},
+        {"layers", std::move(layers)}};
+}
+
+Expected<json> piece_scanner(const Context& context, const ScannerOptions& o) {
+    auto bench = load_bench(context.data, o.bench);
+    if (!bench)
+        return tl::unexpected(bench.error());
+    const auto patterns = timing_patterns(in_mm(bench->lens().field), in_mm_per_second(bench->scanner.speed_max));
+    const auto called = [&](const std::string& name) -> Expected<const TimingPattern*> {
+        std::string all;
+        for (const TimingPattern& p : patterns) {
+            if (p.name == name)
+                return &p;
+            all += (all.empty() ? "" : ", ") + p.name;
+        }
+        return failure("scanner.no_scan", fmt::format("There is no scan \"{}\".", name), "There are: " + all + ".");
+    };
+    for (const std::string& given : o.took) {
+        const std::size_t at = given.find('=');
+        const auto scan = called(given.substr(0, at));
+        if (!scan)
+            return tl::unexpected(scan.error());
+        const auto took = seconds_from_text(at == std::string::npos ? "" : given.substr(at + 1));
+        if (!took)
+            return tl::unexpected(took.error().in_field((*scan)->name));
+        std::erase_if(bench->scanner.timed, [&](const TimedRun& old) { return old.name == (*scan)->name; });
+        bench->scanner.timed.push_back(
+            {(*scan)->name, {}, load_of((*scan)->hatch, (*scan)->speed_mm_s, (*scan)->passes), *took});
+    }
+    if (!o.scan.empty()) {
+        const auto scan = called(o.scan);
+        if (!scan)
+            return tl::unexpected(scan.error());
+        const TimingPattern& p = **scan;
+        const std::string text = scan_gcode(p.name, p.hatch.runs, load_of(p.hatch, p.speed_mm_s, p.passes));
+        if (const auto written = write_file(QString::fromStdString(o.out), text); !written)
+            return tl::unexpected(written.error());
+    }
+    const ScannerKnowledge k = fitted(bench->scanner);
+    json scans = json::array();
+    for (const TimingPattern& p : patterns) {
+        const ScanLoad load = load_of(p.hatch, p.speed_mm_s, p.passes);
+        const TimeBand band = time_of(k, {&load, 1});
+        scans.push_back(
+            {{"name", p.name}, {"seconds", band.likely}, {"seconds_low", band.low}, {"seconds_high", band.high}});
+    }
+    const ScannerTiming& t = k.timing;
+    return json{{"format", "finch-scanner"},
                 {"version", 1},
-                {"name", job->name},
-                {"seconds", seconds},
-                {"cost", seconds / 3600 * scene.bench.rate_per_hour},
-                {"rests_on",
-                 "physics, and a scanner as it usually is; loading, cleaning and heat from layer to layer are "
-                 "not counted"},
-                {"layers", std::move(layers)}};
+                {"bench", bench->name},
+                {"rests_on", k.runs == 0 ? std::string("a scanner as it usually is")
+                                         : fmt::format("{} timed runs of this scanner", k.runs)},
+                {"jump_mm_s", t.jump_mm_s},
+                {"jump_acceleration_mm_s2", t.acceleration_mm_s2},
+                {"line_acceleration_mm_s2", t.line_acceleration_mm_s2},
+                {"settle_us", t.settle_us},
+                {"settle_us_per_mm", t.settle_us_per_mm},
+                {"laser_delays_us", t.on_us + t.off_us},
+                {"pass_s", t.pass_s},
+                {"scans", std::move(scans)},
+                {"scanner", to_json(*bench)["scanner"]}};
 }
 
 Expected<json> piece_export(const Context& context, const JobOptions& o) {

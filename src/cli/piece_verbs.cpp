@@ -68,6 +68,14 @@ std::vector<Verb> piece_verbs() {
         {"piece", "plan", "What a job takes and does, layer by layer",
          [](CLI::App& app, Options& o) { app.add_option("job", o.job.file, "Job file, or -")->required(); },
          [](const Context& c, const Options& o) { return piece_plan(c, o.job); }},
+        {"piece", "scanner", "What scans that were timed say of a bench's scanner, and the scans to be timed",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--bench", o.scanner.bench, "Bench file or name")->capture_default_str();
+             app.add_option("--took", o.scanner.took, "SCAN=TIME, as by a stopwatch: \"short lines=31.8\"");
+             app.add_option("--scan", o.scanner.scan, "Scan to write as G-code that fires nothing");
+             app.add_option("--out", o.scanner.out, "File to write it to");
+         },
+         [](const Context& c, const Options& o) { return piece_scanner(c, o.scanner); }},
         {"piece", "export", "A job as lines or outlines for other programs",
          [](CLI::App& app, Options& o) {
              app.add_option("job", o.job.file, "Job file, or -")->required();

@@ -30,6 +30,7 @@ struct Options {
     PieceOptions piece;
     ReliefOptions relief;
     JobOptions job;
+    ScannerOptions scanner;
 };
 
 /// Adds a bench and stock, by name or file.

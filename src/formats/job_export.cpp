@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "formats/export_text.h"
+#include "piece/scanner_fit.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -126,6 +127,15 @@ Expected<std::string> job_gcode(const Job& job) {
     return out + "M5\nM2\n";
 }
 
+std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load) {
+    std::string out = fmt::format("; {}: to be timed, the laser is never on\nG21\nG90\nM5\n", plain_name(name));
+    for (int pass = 0; pass < load.passes; ++pass)
+        for (const HatchRun& r : lines)
+            fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\nM3 S0\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n",
+                           r.from.x, r.from.y, r.to.x, r.to.y, 60 * load.speed_mm_s);
+    return out + "M2\n";
+}
+
 std::string job_frame_gcode(const Job& job) {
     std::string out = fmt::format("; {}: frame, laser off\nG21\nG90\nM5\n", plain_name(job.name));
     double left = 1e300, low = 1e300, right = -1e300, high = -1e300;
@@ -150,7 +160,8 @@ std::string job_frame_gcode(const Job& job) {
     return out + "M2\n";
 }
 
-Expected<std::string> job_csv(const Job& job, const ScannerTiming& timing) {
+Expected<std::string> job_csv(const Job& job) {
+    const ScannerKnowledge scanner = fitted(job.setup.bench.scanner);
     std::string out = "order,name,guide,area_mm2,passes,lines_per_pass,length_mm,seconds";
     for (const Knob knob : all_knobs)
         out += fmt::format(",{}", traits(knob).key);
@@ -162,11 +173,11 @@ Expected<std::string> job_csv(const Job& job, const ScannerTiming& timing) {
             out += ",0,0,0,0" + std::string(all_knobs.size(), ',') + '\n';
             continue;
         }
-        const auto work = layer_work(l.region, *l.recipe, timing);
+        const auto work = layer_work(l.region, *l.recipe);
         if (!work)
             return tl::unexpected(work.error().in_field(l.name));
-        out += fmt::format(",{},{},{:.6g},{:.6g}", burned_setting(*l.recipe).passes, work->hatch.line_start.size(),
-                           work->length_mm, work->total_s);
+        out += fmt::format(",{},{},{:.6g},{:.6g}", work->load.passes, work->hatch.line_start.size(),
+                           marked_mm(work->load), time_of(scanner, {&work->load, 1}).likely);
         for (const Knob knob : all_knobs)
             out += fmt::format(",{:.6g}", knob_value(*l.recipe, knob));
         out += '\n';
@@ -186,7 +197,7 @@ Expected<std::string> job_text(const Job& job, const std::string& form) {
     if (form == "frame")
         return job_frame_gcode(job);
     if (form == "csv")
-        return job_csv(job, {});
+        return job_csv(job);
     return failure("job.form", "The program does not write this kind of file.",
                    "Take json, svg, dxf, gcode, frame or csv.");
 }

@@ -18,9 +18,11 @@ namespace finch {
 [[nodiscard]] Expected<std::string> job_gcode(const Job& job);
 /// The box round all that is marked, and the guides, with the laser off: for the pointer.
 [[nodiscard]] std::string job_frame_gcode(const Job& job);
+/// A scan that fires nothing, pass by pass, whose time can be taken at the bench.
+[[nodiscard]] std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load);
 /// One line for every layer: order, name, area, passes, lines, length, seconds, and every knob.
 /// Errors: those of hatch().
-[[nodiscard]] Expected<std::string> job_csv(const Job& job, const ScannerTiming& timing);
+[[nodiscard]] Expected<std::string> job_csv(const Job& job);
 
 /// A job in one of these forms, by its word: json, svg, dxf, gcode, frame, csv. Errors: job.form, and those above.
 [[nodiscard]] Expected<std::string> job_text(const Job& job, const std::string& form);

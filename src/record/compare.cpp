@@ -38,6 +38,7 @@ constexpr std::array compared_parts{
     Part{"setup.bench.column", ""},
     Part{"setup.bench.rotary", ""},
     Part{"setup.bench.rate_per_hour", ""},
+    Part{"setup.bench.scanner.timed_runs", ""},
     Part{"setup.focus.changed_utc", ""},
     Part{"body.recipe", "Recipe"},
     Part{"body.sheet.base", "Recipe"},

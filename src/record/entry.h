@@ -44,7 +44,8 @@ struct Entry {
     long long parent = 0;          ///< id of the sheet of a reading, the reading of a recipe; 0 = none
     std::string parent_uid;        ///< the same, for what is not in a logbook yet
     nlohmann::json setup;          ///< finch-setup
-    nlohmann::json body;           ///< finch-sheet-record, finch-reading-record, finch-recipe-record or finch-focus
+    nlohmann::json
+        body; ///< finch-sheet-record, finch-reading-record, finch-recipe-record, finch-focus or finch-timed-runs
     std::string program_version;
 };
 

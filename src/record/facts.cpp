@@ -6,6 +6,7 @@
 #include "document/json_fields.h"
 #include "evidence/evidence_json.h"
 #include "quantity/format.h"
+#include "quantity/scan.h"
 #include "recipe/predict.h"
 
 #include <algorithm>
@@ -107,6 +108,22 @@ Entry entry_of(const FocusConfirmation& f, const Setup& setup, const std::string
     return e;
 }
 
+Entry entry_of(const TimedScanner& timed, Setup setup, const std::string& uid, const std::string& metal,
+               const std::string& program) {
+    setup.bench.scanner.timed = timed.runs;
+    Entry e = blank(EntryKind::bench, setup, metal, program);
+    e.uid = uid;
+    e.when_utc = timed.when_utc;
+    e.by = timed.by;
+    e.title = scanner_timed_title;
+    e.summary = timed.runs.empty() ? "its timed runs are forgotten" : fmt::format("{} runs", timed.runs.size());
+    for (const TimedRun& r : timed.runs)
+        e.summary += fmt::format(", {} {}", shortened(r.name, 40), format_duration(r.took_s));
+    e.outcome = Outcome::good;
+    e.body = {{"format", "finch-timed-runs"}, {"version", 1}};
+    return e;
+}
+
 Expected<BurnedSheet> burned_sheet(const Entry& e) {
     const std::string file = "entry " + std::to_string(e.id);
     if (const auto version = check_format(e.body, "finch-sheet-record", 1, file); !version)
@@ -159,6 +176,15 @@ Expected<FocusConfirmation> focus_confirmation(const Entry& e) {
     if (e.kind != EntryKind::bench || !setup->focus.confirmed)
         return failure("record.no_focus", "This entry confirms no focus.", "Choose another entry.");
     return *setup->focus.confirmed;
+}
+
+Expected<TimedScanner> timed_scanner(const Entry& e) {
+    const std::string file = "entry " + std::to_string(e.id);
+    if (const auto version = check_format(e.body, "finch-timed-runs", 1, file); !version)
+        return tl::unexpected(version.error());
+    return setup_from_json(e.setup, file).map([&](const Setup& setup) {
+        return TimedScanner{e.when_utc, e.by, setup.bench.name, setup.bench.scanner.timed};
+    });
 }
 
 std::vector<Observation> observed(const ReadSheet& read) {

@@ -31,18 +31,29 @@ struct ReadSheet {
     SheetReading reading;
 };
 
+/// The scans of a bench whose time was taken: all that count from then on, none where they were forgotten.
+struct TimedScanner {
+    std::string when_utc, by, bench;
+    std::vector<TimedRun> runs;
+};
+
 /// Facts as entries of the logbook. `metal` is the metal's name for people.
 [[nodiscard]] Entry entry_of(const BurnedSheet& sheet, const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const ReadSheet& read, const std::string& summary, Outcome outcome,
                              const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const FocusConfirmation& focus, const Setup& setup, const std::string& uid,
                              const std::string& metal, const std::string& program);
+[[nodiscard]] Entry entry_of(const TimedScanner& timed, Setup setup, const std::string& uid, const std::string& metal,
+                             const std::string& program);
+inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by which these entries are found
 
 /// And back. Errors: document.* with the field.
 [[nodiscard]] Expected<BurnedSheet> burned_sheet(const Entry& entry);
 [[nodiscard]] Expected<ReadSheet> read_sheet(const Entry& entry);
 /// Errors: record.no_focus when the entry confirms none.
 [[nodiscard]] Expected<FocusConfirmation> focus_confirmation(const Entry& entry);
+/// Errors: document.* with the field.
+[[nodiscard]] Expected<TimedScanner> timed_scanner(const Entry& entry);
 
 [[nodiscard]] std::vector<Observation> observed(const ReadSheet& read);
 

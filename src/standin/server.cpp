@@ -65,7 +65,7 @@ struct Server::Job {
 
 Server::Server(Nature nature, const World& world, double speed_up, QObject* parent)
     : QObject(parent), nature_(std::make_shared<const Nature>(std::move(nature))), world_(world),
-      camera_(draw_camera(world.grade, world.seed)), speed_up_(speed_up) {
+      camera_(draw_camera(world.grade, world.seed)), galvo_(draw_galvo(world.grade, world.seed)), speed_up_(speed_up) {
     timer_.setInterval(tick_ms);
     connect(&timer_, &QTimer::timeout, this, &Server::step);
     connect(&server_, &QLocalServer::newConnection, this, &Server::accept);
@@ -121,13 +121,13 @@ void Server::read(QLocalSocket* client) {
         else
             answer(client,
                    protocol::Fault{
-                       0, 0, 0,
+                       0, 0, 0, 0,
                        request ? Error{"protocol.not_json", "The request is no object.", "Send one object a line.", {}}
                                : request.error()});
     }
     if (still && client->bytesAvailable() > longest_line) {
-        answer(client,
-               protocol::Fault{0, 0, 0, {"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}});
+        answer(client, protocol::Fault{
+                           0, 0, 0, 0, {"protocol.too_long", "The request is over 32 MB.", "Send fewer steps.", {}}});
         client->disconnectFromServer();
     }
 }
@@ -142,8 +142,8 @@ void Server::handle(QLocalSocket* client, const json& request) {
     JsonFields f(request, "", faults);
     const std::string what = f.text_or("do", "");
     const int job = f.whole_or("job", 0, 0, 2000000000), shot = f.whole_or("shot", 0, 0, 2000000000),
-              probe = f.whole_or("probe", 0, 0, 2000000000);
-    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, probe, e}); };
+              probe = f.whole_or("probe", 0, 0, 2000000000), drive = f.whole_or("drive", 0, 0, 2000000000);
+    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, probe, drive, e}); };
     // The border: nothing that a request holds ends the bench.
     try {
         if (auto fault = first_fault(faults, "request"))
@@ -161,10 +161,13 @@ void Server::handle(QLocalSocket* client, const json& request) {
         } else if (what == "measure") {
             if (const auto measured = measure_plate(client, probe, request); !measured)
                 refuse(measured.error());
+        } else if (what == "drive") {
+            if (const auto driven = drive_mirrors(client, drive, request); !driven)
+                refuse(driven.error());
         } else
             refuse({"protocol.unknown",
                     "The request \"" + shortened(what, 40) + "\" is not known.",
-                    "Use hello, burn, cancel, photograph or measure.",
+                    "Use hello, burn, cancel, photograph, measure or drive.",
                     {}});
     } catch (const std::exception& e) {
         refuse({"protocol.bad_request",
@@ -241,6 +244,7 @@ void Server::step() {
             answer(job_->client, protocol::Fault{job_->number,
                                                  0,
                                                  0,
+                                                 0,
                                                  {"standin.laser_fault",
                                                   "The source reported a fault at " + b.name + ".",
                                                   "Reset the source. What was burned stays on the plate.",
@@ -299,6 +303,22 @@ Expected<void> Server::measure_plate(QLocalSocket* client, int number, const jso
         return tl::unexpected(at.error());
     Gauged g = gauged(*plate_, *at, world_.seed * 1000 + static_cast<std::uint64_t>(number));
     answer(client, protocol::Depths{number, std::move(g.depths_um), g.within_um, g.within_share});
+    return {};
+}
+
+Expected<void> Server::drive_mirrors(QLocalSocket* client, int number, const json& request) {
+    if (job_)
+        return failure("standin.busy", "The bench is burning a job.", "Wait or cancel it.");
+    const auto lines = protocol::lines_from_json(request.value("lines_mm", json()));
+    if (!lines)
+        return tl::unexpected(lines.error());
+    std::vector<Error> faults;
+    JsonFields f(request, "", faults);
+    const double speed = f.number("speed_mm_s", 1, 20000);
+    const int passes = f.whole("passes", 1, 1000);
+    if (auto fault = first_fault(faults, "request"))
+        return tl::unexpected(*fault);
+    answer(client, protocol::Driven{number, driven_s(galvo_, *lines, speed, passes)});
     return {};
 }
 

@@ -4,6 +4,7 @@
 
 #include "bench_link/protocol.h"
 #include "standin/camera.h"
+#include "standin/galvo.h"
 
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
@@ -40,11 +41,13 @@ private:
     void step();
     void cancel(QLocalSocket* client, int number);
     [[nodiscard]] Expected<void> measure_plate(QLocalSocket* client, int number, const nlohmann::json& request);
+    [[nodiscard]] Expected<void> drive_mirrors(QLocalSocket* client, int number, const nlohmann::json& request);
     [[nodiscard]] Expected<void> photograph_plate(QLocalSocket* client, int number, const nlohmann::json& request);
 
     std::shared_ptr<const Nature> nature_;
     World world_;
     CameraBody camera_;
+    Galvo galvo_;
     double speed_up_;
     QLocalServer server_;
     QTimer timer_;

@@ -55,10 +55,10 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         REQUIRE(numerals.choice.recipe);
         REQUIRE(numerals.work != nullptr);
         const double area = area_mm2(reader.piece()->drawing.regions.at(numerals.index));
-        CHECK(numerals.work->length_mm * 0.02 == Approx(area).epsilon(0.005));
-        const double marking = numerals.work->length_mm / in_mm_per_second(numerals.choice.recipe->setting.scan_speed);
-        CHECK(numerals.work->pass_s > marking);
-        CHECK(numerals.work->total_s == Approx(numerals.choice.recipe->setting.passes * numerals.work->pass_s));
+        const ScanLoad& load = numerals.work->load;
+        CHECK(marked_mm(load) * 0.02 == Approx(area).epsilon(0.005));
+        CHECK(load.passes == numerals.choice.recipe->setting.passes);
+        CHECK(numerals.time.low > load.passes * marked_mm(load) / load.speed_mm_s);
         CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("2 of 3 layers")));
         // What is tuned on is not the layer's until it is taken again.
         w.workbench().set_knob(Knob::hatch_pitch, 0.05);
@@ -136,7 +136,7 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         });
         reader.take_recipe(1);
         REQUIRE(settled(w));
-        CHECK(reader.layers()[1].work->total_s == Approx(2 * numerals.work->total_s));
+        CHECK(reader.layers()[1].time.likely == Approx(2 * numerals.time.likely));
         for (int i = 0; i < 2; ++i)
             w.keys(QKeySequence::Undo);
 
@@ -183,4 +183,88 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
     REQUIRE(layers.size() == 4);
     REQUIRE(layers[1].work != nullptr);
     CHECK(in_mm(layers[1].choice.recipe->setting.hatch_pitch) == Approx(0.02));
+}
+
+TEST_CASE("the scanner is timed at the stand-in or by hand, and every time is this bench's own from then on",
+          "[flow][piece]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    double timed = 0;
+    {
+        DrivenWindow w(folder.path());
+        app::PieceReader& reader = w.window().piece().reader();
+        w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+        REQUIRE(settled(w));
+        const TimeBand before = reader.layers().at(2).time;
+        CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("not timed")));
+        const auto dialog = [&] {
+            w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+M")));
+            auto* d = w.window().findChild<QDialog*>(QStringLiteral("timing_dialog"));
+            REQUIRE(d != nullptr);
+            return d;
+        };
+        QDialog* d = dialog();
+        auto* first = d->findChild<QLineEdit*>(QStringLiteral("took_1"));
+        auto* keep = d->findChild<QPushButton*>(QStringLiteral("timing_keep"));
+        CHECK_FALSE(keep->isEnabled());
+        QTest::keyClicks(first, QStringLiteral("a while"));
+        CHECK_FALSE(keep->isEnabled());
+        d->findChild<QPushButton*>(QStringLiteral("timing_bench"))->click();
+        auto* last = d->findChild<QLineEdit*>(QStringLiteral("took_4")); // the layer that has its recipe
+        REQUIRE(last != nullptr);
+        REQUIRE(QTest::qWaitFor([&] { return !last->text().isEmpty(); }, 30000));
+        CHECK(keep->isEnabled());
+        CHECK(d->findChild<QLabel*>(QStringLiteral("timing_what"))->text().contains(QStringLiteral("By 4 timed runs")));
+        CHECK(w.workbench().bench().scanner.timed.empty()); // nothing is kept yet
+        keep->click();
+        REQUIRE(w.workbench().bench().scanner.timed.size() == 4);
+        const TimedRun layer = w.workbench().bench().scanner.timed[3];
+        CHECK(layer.name == "layer accents");
+        const TimeBand after = reader.layers().at(2).time;
+        CHECK(after.likely == Approx(layer.took_s).epsilon(0.03));
+        CHECK(after.high / after.low < before.high / before.low);
+        CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("4 timed runs")));
+        // A fact of the bench: no undo takes it back, and another bench has none.
+        const app::Draft draft = w.workbench().draft();
+        w.workbench().set_knob(Knob::power, 12);
+        w.keys(QKeySequence::Undo);
+        w.keys(QKeySequence::Undo);
+        CHECK(w.workbench().bench().scanner.timed.size() == 4);
+        w.workbench().change({}, {}, [](app::Draft& at) {
+            at.setup.bench.name = "another";
+            at.setup.bench.scanner.timed.clear();
+        });
+        CHECK(w.workbench().bench().scanner.timed.empty());
+        w.workbench().change({}, {}, [&](app::Draft& at) {
+            at.setup.bench = draft.setup.bench;
+            at.setup.bench.scanner.timed.clear();
+        });
+        CHECK(w.workbench().bench().scanner.timed.size() == 4);
+        // A later time of the same scan takes the place of the first.
+        d = dialog();
+        first = d->findChild<QLineEdit*>(QStringLiteral("took_1"));
+        first->selectAll();
+        QTest::keyClicks(first, QStringLiteral("1:02"));
+        QTest::keyClick(first, Qt::Key_Return);
+        d->findChild<QPushButton*>(QStringLiteral("timing_keep"))->click();
+        REQUIRE(w.workbench().bench().scanner.timed.size() == 4);
+        CHECK(w.workbench().bench().scanner.timed[3].took_s == 62);
+        timed = reader.layers().at(2).time.likely;
+    }
+    {
+        // Without the draft, from the record alone.
+        QFile::remove(folder.filePath(QStringLiteral("draft.json")));
+        DrivenWindow w(folder.path());
+        REQUIRE(QTest::qWaitFor([&] { return w.workbench().bench().scanner.timed.size() == 4; }, 20000));
+        w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+        REQUIRE(settled(w));
+        CHECK(w.window().piece().reader().layers().at(2).time.likely == Approx(timed));
+        w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+M")));
+        w.window().findChild<QPushButton*>(QStringLiteral("timing_forget"))->click();
+        CHECK(w.workbench().bench().scanner.timed.empty());
+    }
+    DrivenWindow again(folder.path());
+    again.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+    REQUIRE(settled(again));
+    CHECK(again.workbench().bench().scanner.timed.empty());
 }

@@ -58,6 +58,17 @@ struct Heard {
     bool touched(RequestId id, int ms = 20000) {
         return QTest::qWaitFor([&] { return !probes[id].empty(); }, ms);
     }
+    void listen(Mirrors& mirrors) {
+        QObject::connect(&mirrors, &Mirrors::driven, &shots_, [this](RequestId id, double s) {
+            probes[id].emplace_back("driven");
+            driven_s = s;
+        });
+        QObject::connect(&mirrors, &Mirrors::failed, &shots_, [this](RequestId id, const Error& e) {
+            probes[id].emplace_back("failed");
+            last_error = e;
+        });
+    }
+    double driven_s = 0;
     std::map<RequestId, std::vector<std::string>> photos;
     bool answered(RequestId id, int ms = 20000) {
         return QTest::qWaitFor([&] { return !answers[id].empty(); }, ms);
@@ -246,6 +257,16 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
         CHECK(heard.probes[id] == std::vector<std::string>{"failed"});
         CHECK(heard.last_error.code == code);
     }
+    {
+        qputenv("FINCH_HOSTILE", "endless_drive");
+        LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 3000, 700, 400});
+        Heard heard(bench.laser(), bench.camera());
+        heard.listen(bench.mirrors());
+        const RequestId id = bench.mirrors().drive({{{0, 0}, {1, 0}}}, 1000, 1);
+        REQUIRE(heard.touched(id, 15000));
+        CHECK(heard.probes[id] == std::vector<std::string>{"failed"});
+        CHECK(heard.last_error.code == "document.bad_field");
+    }
     qputenv("FINCH_HOSTILE", "will_not_stop");
     LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 5000, 2000, 300});
     Heard heard(bench.laser(), bench.camera());
@@ -332,6 +353,19 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
         CHECK(said["code"] == "protocol.bad_places");
         CHECK(said["probe"] == 4);
     }
+    for (const char* bad :
+         {R"("lines_mm":[[1,2,3]],"speed_mm_s":1000,"passes":1)", R"("lines_mm":[[1,2,3,4]],"speed_mm_s":0,"passes":1)",
+          R"("lines_mm":[[1,2,3,4]],"speed_mm_s":1000,"passes":1e9)", R"("speed_mm_s":1000,"passes":1)"}) {
+        INFO(bad);
+        const auto said = ask(QByteArray(R"({"do":"drive","drive":6,)") + bad + "}");
+        CHECK(said["is"] == "fault");
+        CHECK(said["drive"] == 6);
+    }
+    const json driven =
+        ask(R"({"do":"drive","drive":7,"lines_mm":[[0,0,50,0],[50,1,0,1]],"speed_mm_s":100,"passes":2})");
+    CHECK(driven["is"] == "driven");
+    CHECK(driven["time_s"].get<double>() > 2); // the lines alone
+    CHECK(driven["time_s"].get<double>() < 4);
     const json depths = ask(R"({"do":"measure","probe":5,"at_mm":[[0.1,0.1],[900,900]]})");
     CHECK(depths["is"] == "depths");
     CHECK(depths["depths_um"].size() == 2);

@@ -30,6 +30,7 @@ ANSWERS = {
     "half_line": b'{"is":"burned","job":1,"ti',
     "few_depths": b'{"is":"depths","probe":1,"depths_um":[1],"within_um":2}\n',
     "deep_depths": b'{"is":"depths","probe":1,"depths_um":[1,-5],"within_um":2}\n',
+    "endless_drive": b'{"is":"driven","drive":1,"time_s":-1}\n',
     "no_base64": b'{"is":"photo","shot":1,"picture_base64":"***"}\n',
 }
 lines.readline()

@@ -185,7 +185,7 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
                              "finch-compounds",      "finch-non-metals",    "finch-durability",    "finch-aim",
                              "finch-logbook",        "finch-draft",         "finch-setup",         "finch-sheet-record",
                              "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
-                             "finch-standin-nature", "finch-camera"}) {
+                             "finch-standin-nature", "finch-camera",        "finch-timed-runs",    "finch-scanner"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

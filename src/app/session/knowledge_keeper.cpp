@@ -19,6 +19,7 @@ struct Work {
     std::vector<BurnedSheet> burned;
     std::vector<std::pair<ReadSheet, Agreement>> read;
     std::vector<FocusConfirmation> focus;
+    std::vector<TimedScanner> timed;
 };
 
 Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) {
@@ -54,14 +55,24 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
     }
     EntryFilter bench;
     bench.kind = EntryKind::bench;
-    bench.limit = 20;
-    const auto heads = book.list(bench);
-    if (!heads)
-        return tl::unexpected(heads.error());
-    for (const Entry& head : *heads)
-        if (const auto entry = book.entry(head.id))
-            if (auto focus = focus_confirmation(*entry))
+    // Times are taken seldom, and a bench that was timed long ago is timed still.
+    for (const auto& [title, most] :
+         {std::pair<std::string_view, int>{"Focus confirmed", 20}, {scanner_timed_title, 200}}) {
+        bench.words = title;
+        bench.limit = most;
+        const auto heads = book.list(bench);
+        if (!heads)
+            return tl::unexpected(heads.error());
+        for (const Entry& head : *heads) {
+            const auto entry = book.entry(head.id);
+            if (!entry)
+                continue;
+            if (auto timed = timed_scanner(*entry))
+                out.timed.push_back(std::move(*timed));
+            else if (auto focus = focus_confirmation(*entry))
                 out.focus.push_back(std::move(*focus));
+        }
+    }
     return out;
 }
 
@@ -112,6 +123,8 @@ void KnowledgeKeeper::load_work() {
                         ledger.add(read, agreed);
                     for (const FocusConfirmation& f : work->focus)
                         ledger.add(f);
+                    for (const TimedScanner& t : work->timed)
+                        ledger.add(t);
                 });
             Q_EMIT learned();
         });

@@ -31,6 +31,12 @@ void Ledger::add(const FocusConfirmation& focus) {
         it->second = focus;
 }
 
+void Ledger::add(const TimedScanner& timed) {
+    auto [it, fresh] = timed_.try_emplace(timed.bench, timed);
+    if (!fresh && it->second.when_utc <= timed.when_utc)
+        it->second = timed;
+}
+
 void Ledger::know(const std::string& key, Knowledge knowledge) {
     knowledge_[key] = std::move(knowledge);
 }
@@ -43,6 +49,11 @@ const Ledger::Sheet* Ledger::sheet(int number) const {
 std::optional<FocusConfirmation> Ledger::focus(const std::string& bench) const {
     const auto it = focus_.find(bench);
     return it != focus_.end() ? std::optional(it->second) : std::nullopt;
+}
+
+const TimedScanner* Ledger::timed(const std::string& bench) const {
+    const auto it = timed_.find(bench);
+    return it != timed_.end() ? &it->second : nullptr;
 }
 
 const Knowledge* Ledger::knowledge(const std::string& key) const {

@@ -32,18 +32,22 @@ public:
     /// A reading, with all that is known now and how well the predictions agreed.
     void add(const ReadSheet& read, const Agreement& agreement);
     void add(const FocusConfirmation& focus);
+    void add(const TimedScanner& timed);
     void know(const std::string& key, Knowledge knowledge);
 
     [[nodiscard]] const std::map<int, Sheet>& sheets() const { return sheets_; }
     [[nodiscard]] const Sheet* sheet(int number) const;
     /// The last confirmation on a bench.
     [[nodiscard]] std::optional<FocusConfirmation> focus(const std::string& bench) const;
+    /// The timed runs of a bench; null where nobody took any.
+    [[nodiscard]] const TimedScanner* timed(const std::string& bench) const;
     [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;
     [[nodiscard]] Evidence evidence(const std::string& key) const;
 
 private:
     std::map<int, Sheet> sheets_; ///< by number
     std::map<std::string, FocusConfirmation> focus_;
+    std::map<std::string, TimedScanner> timed_;
     std::map<std::string, Knowledge> knowledge_;
 };
 

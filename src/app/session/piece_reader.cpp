@@ -120,11 +120,22 @@ std::vector<PieceLayer> PieceReader::layers() const {
             for (const Done& done : done_)
                 if (done.index == layer.index && done.recipe == *c.recipe)
                     layer.work = done.work;
+        if (layer.work != nullptr)
+            layer.time = time_of(scanner(), {&layer.work->load, 1});
         layer.taken_elsewhere = c.recipe && !c.guide && c.taken_on != here;
         layer.choice = std::move(c);
         out.push_back(std::move(layer));
     }
     return out;
+}
+
+const ScannerKnowledge& PieceReader::scanner() const {
+    const Scanner& now = workbench_.bench().scanner;
+    if (!scanner_ || fitted_to_ != now.timed) {
+        fitted_to_ = now.timed;
+        scanner_ = fitted(now);
+    }
+    return *scanner_;
 }
 
 void PieceReader::want_work() {
@@ -142,7 +153,7 @@ void PieceReader::want_work() {
         working_.ask(
             "hatching a layer",
             [piece = piece_, index, recipe]() -> Expected<std::shared_ptr<const LayerWork>> {
-                return layer_work(piece->drawing.regions.at(index), recipe, ScannerTiming()).map([](LayerWork work) {
+                return layer_work(piece->drawing.regions.at(index), recipe).map([](LayerWork work) {
                     return std::make_shared<const LayerWork>(std::move(work));
                 });
             },

@@ -5,6 +5,7 @@
 #include "app/session/latest.h"
 #include "app/session/workbench.h"
 #include "piece/job.h"
+#include "piece/scanner_fit.h"
 
 #include <memory>
 
@@ -24,6 +25,7 @@ struct PieceLayer {
     bool taken_elsewhere = false; ///< its recipe, on another bench, lens, metal, finish or lot
     /// None without a recipe, for a guide, while it is worked out, and where it cannot be hatched.
     std::shared_ptr<const LayerWork> work;
+    TimeBand time; ///< of all its passes; nothing without work
 };
 
 /// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
@@ -42,6 +44,9 @@ public:
     [[nodiscard]] bool running() const { return reading_.running() || working_.running() || exporting_.running(); }
     /// The layers in the order of marking.
     [[nodiscard]] std::vector<PieceLayer> layers() const;
+
+    /// What is known of this bench's scanner.
+    [[nodiscard]] const ScannerKnowledge& scanner() const;
 
     /// Chooses a drawing, as one step that can be undone. Of another file's layers nothing was chosen yet.
     void open(const QString& file);
@@ -87,6 +92,8 @@ private:
     std::shared_ptr<const ReadPiece> piece_;
     QString reason_;
     std::vector<Done> done_;
+    mutable std::vector<TimedRun> fitted_to_; ///< timed runs that `scanner_` is of
+    mutable std::optional<ScannerKnowledge> scanner_;
 };
 
 } // namespace finch::app

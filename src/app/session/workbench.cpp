@@ -76,20 +76,29 @@ Workbench::Workbench(Materials materials, Draft draft, Clock clock, QObject* par
     : QObject(parent), materials_(std::make_shared<const Materials>(std::move(materials))), clock_(std::move(clock)),
       cache_(std::make_shared<Cache>()) {
     undo_.setUndoLimit(200);
-    // As long as the record was not read, the draft's own memory of the focus is the best there is.
+    // As long as the record was not read, the draft's own memory of the focus and the scanner is the best there is.
     if (draft.setup.focus.confirmed)
         ledger_.add(*draft.setup.focus.confirmed);
+    if (const Bench& b = draft.setup.bench; !b.scanner.timed.empty())
+        ledger_.add(TimedScanner{{}, {}, b.name, b.scanner.timed});
     adopt(draft);
 }
 
 void Workbench::adopt(const Draft& draft) {
     draft_ = draft;
     metal_ = metal_of(*materials_, draft_.setup.stock.metal);
-    draft_.setup.focus.confirmed = ledger_.focus(draft_.setup.bench.name);
+    put_facts(draft_.setup);
     *cache_ = {};
     if (const Round* r = round(); draft_.cell && (r == nullptr || *draft_.cell >= r->sheet.cells()))
         draft_.cell.reset();
     Q_EMIT changed();
+}
+
+/// What is a fact of the bench at hand is not chosen, nor undone.
+void Workbench::put_facts(Setup& setup) const {
+    setup.focus.confirmed = ledger_.focus(setup.bench.name);
+    if (const TimedScanner* timed = ledger_.timed(setup.bench.name))
+        setup.bench.scanner.timed = timed->runs;
 }
 
 OwnScene Workbench::scene_of(const Round& r) const {
@@ -171,7 +180,7 @@ FocusState Workbench::focus_state() const {
 void Workbench::change(const QString& text, const QString& merge, const std::function<void(Draft&)>& edit) {
     Draft after = draft_;
     edit(after);
-    after.setup.focus.confirmed = ledger_.focus(after.setup.bench.name);
+    put_facts(after.setup);
     if (after == draft_)
         return;
     const bool was_fresh = !focus_state().stale();
@@ -224,6 +233,14 @@ void Workbench::confirm(FocusConfirmation now_in_focus) {
         now_in_focus.when_utc = now_after(last->when_utc);
     add_facts([&](Ledger& ledger) { ledger.add(now_in_focus); });
     Q_EMIT focus_confirmed();
+}
+
+void Workbench::take_timed(std::vector<TimedRun> runs) {
+    const TimedScanner* last = ledger_.timed(bench().name);
+    const TimedScanner now{last != nullptr ? now_after(last->when_utc) : now_utc(), draft_.operator_initials,
+                           bench().name, std::move(runs)};
+    add_facts([&](Ledger& ledger) { ledger.add(now); });
+    Q_EMIT scanner_timed(now);
 }
 
 void Workbench::fail(const Error& error) {

@@ -77,6 +77,8 @@ public:
     void confirm_focus();
     /// The head went to where a ladder found the focus.
     void take_focus(const FocusConfirmation& found);
+    /// How long scans of the bench at hand took; the last word on its scanner. No undo touches it.
+    void take_timed(std::vector<TimedRun> runs);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);
 
@@ -84,10 +86,12 @@ Q_SIGNALS:
     void changed();
     void said(const QString& text, finch::app::State state);
     void focus_confirmed();
+    void scanner_timed(const finch::TimedScanner& timed);
 
 private:
     friend class DraftStep;
     void adopt(const Draft& draft);
+    void put_facts(Setup& setup) const;
     void confirm(FocusConfirmation now_in_focus);
 
     std::shared_ptr<const Materials> materials_;

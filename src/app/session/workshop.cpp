@@ -46,6 +46,7 @@ Expected<void> Workshop::start() {
     read_numbers();
     bench_ = std::make_unique<LocalBench>(options_.bench);
     flow_ = std::make_unique<ProofFlow>(*workbench_, *recorder_, bench_->laser(), bench_->camera(), bench_->gauge());
+    timer_ = std::make_unique<ScannerTimer>(*workbench_, *recorder_, bench_->mirrors());
     knowledge_ = std::make_unique<KnowledgeKeeper>(*workbench_, *desk_);
     history_ = std::make_unique<HistoryKeeper>(*workbench_, *desk_);
     exchange_ = std::make_unique<LogbookExchange>(folder.filePath(u"logbook.sqlite"_s));
@@ -88,6 +89,8 @@ void Workshop::read_numbers() {
                 ledger.add(*burned);
             else if (const auto read = read_sheet(kept->entry))
                 ledger.add(*read, {});
+            else if (const auto timed = timed_scanner(kept->entry))
+                ledger.add(*timed);
             else if (const auto focus = focus_confirmation(kept->entry))
                 ledger.add(*focus);
         });

@@ -7,6 +7,7 @@
 #include "app/session/knowledge_keeper.h"
 #include "app/session/logbook_exchange.h"
 #include "app/session/proof_flow.h"
+#include "app/session/scanner_timer.h"
 #include "bench_link/local_bench.h"
 #include "formats/data_folder.h"
 
@@ -46,6 +47,7 @@ public:
     [[nodiscard]] LogbookDesk& desk() { return *desk_; }
     [[nodiscard]] LocalBench& bench() { return *bench_; }
     [[nodiscard]] ProofFlow& flow() { return *flow_; }
+    [[nodiscard]] ScannerTimer& timer() { return *timer_; }
     [[nodiscard]] Autosave* autosave() { return autosave_.get(); } ///< null when only looking
     [[nodiscard]] KnowledgeKeeper& knowledge() { return *knowledge_; }
     [[nodiscard]] HistoryKeeper& history() { return *history_; }
@@ -69,6 +71,7 @@ private:
     std::unique_ptr<LogbookDesk> desk_;
     std::unique_ptr<LocalBench> bench_;
     std::unique_ptr<ProofFlow> flow_;
+    std::unique_ptr<ScannerTimer> timer_;
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;
     std::unique_ptr<HistoryKeeper> history_;

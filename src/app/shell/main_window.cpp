@@ -38,7 +38,8 @@ MainWindow::MainWindow(Workshop& workshop, QWidget* parent)
       actions_(new ActionRegistry(this)), bench_line_(new BenchLine(workbench_, workshop.bench().laser(), this)),
       stations_(new QStackedWidget(this)), aims_(new AimFlow(workbench_, workshop.benches(), this)),
       bench_(new BenchStation(workbench_, workshop.benches(), this)), aim_(new AimStation(workbench_, *aims_, this)),
-      proof_(new ProofStation(workbench_, flow_, *aims_, this)), piece_(new PieceStation(workbench_, this)),
+      proof_(new ProofStation(workbench_, flow_, *aims_, this)),
+      piece_(new PieceStation(workbench_, workshop.timer(), this)),
       log_(new LogbookStation(workbench_, workshop.desk(), workshop.exchange(), this)),
       consequences_(new ConsequencesPanel(workbench_, this)), status_(new StatusLine(this)) {
     setObjectName(u"main_window"_s);

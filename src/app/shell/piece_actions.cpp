@@ -33,6 +33,9 @@ void MainWindow::make_piece_actions() {
         there([this] { piece_->move_layer(1); }));
     add(u"piece.next_finding"_s, tr("Next fault of the drawing"), tr("Ring it and put the lens there"),
         QKeySequence(u"Ctrl+Shift+N"_s), piece, there([this] { piece_->next_finding(); }));
+    add(u"piece.times"_s, tr("Time the scanner…"),
+        tr("How long three scans take at the bench, and with that every job"), QKeySequence(u"Ctrl+Shift+M"_s), piece,
+        there([this] { piece_->ask_times(); }));
 }
 
 } // namespace finch::app

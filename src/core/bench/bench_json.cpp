@@ -169,13 +169,69 @@ void read_extras(JsonFields& f, Bench& bench) {
     bench.rate_per_hour = f.number_or("rate_per_hour", bench.rate_per_hour, 0, 1e5);
 }
 
+constexpr std::size_t most_timed_runs = 100, most_ways = 2000;
+
+/// Length and count in turn.
+std::vector<WayCount> read_ways(JsonFields& f, const char* key) {
+    std::vector<WayCount> out;
+    const std::vector<double> flat = f.numbers(key, 0, 0, 1e9);
+    if (flat.size() % 2 != 0 || flat.size() > 2 * most_ways)
+        f.fault(key, "This is no list of ways.", "It is length in mm and count in turn, up to 2000 of them.");
+    else
+        for (std::size_t i = 0; i < flat.size(); i += 2)
+            out.push_back({flat[i], flat[i + 1]});
+    return out;
+}
+
+json write(const std::vector<WayCount>& ways) {
+    json out = json::array();
+    for (const WayCount& w : ways) {
+        out.push_back(tidy(w.mm));
+        out.push_back(w.count);
+    }
+    return out;
+}
+
+Scanner read_scanner(JsonFields f) {
+    Scanner out;
+    out.speed_max = mm_per_second(f.number("speed_max_mm_s", 10, 20000));
+    if (!f.has("timed_runs"))
+        return out;
+    for (JsonFields& r : f.list("timed_runs")) {
+        if (out.timed.size() == most_timed_runs) {
+            f.fault("timed_runs", "There are more than 100 timed runs.", "Keep the newest.");
+            break;
+        }
+        TimedRun run{r.text("name"), r.text_or("when_utc", ""), {}, r.number("took_s", 0.01, 1e7)};
+        run.load = {r.number("speed_mm_s", 0.1, 1e5), read_ways(r, "lines"), read_ways(r, "jumps"),
+                    r.whole_or("passes", 1, 1, 100000)};
+        if (run.load.lines.empty())
+            r.fault("lines", "A timed run without lines tells nothing.", "Leave it out.");
+        out.timed.push_back(std::move(run));
+    }
+    return out;
+}
+
+json write(const Scanner& scanner) {
+    json out{{"speed_max_mm_s", tidy(in_mm_per_second(scanner.speed_max))}};
+    for (const TimedRun& r : scanner.timed)
+        out["timed_runs"].push_back({{"name", r.name},
+                                     {"when_utc", r.when_utc},
+                                     {"took_s", tidy(r.took_s)},
+                                     {"speed_mm_s", tidy(r.load.speed_mm_s)},
+                                     {"passes", r.load.passes},
+                                     {"lines", write(r.load.lines)},
+                                     {"jumps", write(r.load.jumps)}});
+    return out;
+}
+
 Bench read_bench(JsonFields f) {
     Bench bench;
     read_extras(f, bench);
     bench.name = f.text("name");
     bench.origin = f.text_or("origin", "");
     bench.source = read_source(f.object("source"));
-    bench.scanner.speed_max = mm_per_second(f.object("scanner").number("speed_max_mm_s", 10, 20000));
+    bench.scanner = read_scanner(f.object("scanner"));
     for (const JsonFields& lens : f.list("lenses"))
         bench.lenses.push_back(read_lens(lens));
     if (bench.lenses.empty()) {
@@ -288,7 +344,7 @@ json to_json(const Bench& bench) {
              {"name", bench.name},
              {"origin", bench.origin},
              {"source", write(bench.source)},
-             {"scanner", {{"speed_max_mm_s", tidy(in_mm_per_second(bench.scanner.speed_max))}}},
+             {"scanner", write(bench.scanner)},
              {"lenses", lenses},
              {"lens_on", bench.lens().name},
              {"column",

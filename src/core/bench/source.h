@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "bench/timed_run.h"
 #include "quantity/units.h"
 
 #include <string>
@@ -52,6 +53,7 @@ struct Source {
 /// What moves the beam.
 struct Scanner {
     Speed speed_max = mm_per_second(8000);
+    std::vector<TimedRun> timed; ///< from which its delays are worked out
     bool operator==(const Scanner&) const = default;
 };
 

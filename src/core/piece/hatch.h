@@ -16,9 +16,7 @@ struct HatchRules {
     bool to_and_fro = true; ///< every second line runs back
 };
 
-struct HatchRun {
-    PointMm from, to;
-};
+using HatchRun = LineMm;
 /// What one pass marks, line by line. `line` of a run tells which runs lie on one line.
 struct Hatch {
     std::vector<HatchRun> runs;

@@ -8,18 +8,20 @@
 #include <optional>
 
 namespace finch {
-namespace {} // namespace
+
+double settle_time_s(const ScannerTiming& t, double x) {
+    return std::min(t.settle_us + t.settle_us_per_mm * x, t.settle_most_us) * 1e-6;
+}
 
 double jump_time_s(const ScannerTiming& t, double x) {
-    const double settle = std::min(t.settle_us + t.settle_us_per_mm * x, t.settle_most_us) * 1e-6;
     const double ramp = t.jump_mm_s / t.acceleration_mm_s2;
     // Short jumps never reach full speed.
     const double move = x > t.jump_mm_s * ramp ? x / t.jump_mm_s + ramp : 2 * std::sqrt(x / t.acceleration_mm_s2);
-    return move + settle;
+    return move + settle_time_s(t, x);
 }
 
 double run_time_s(const ScannerTiming& t, double length, double speed) {
-    return length / speed + speed / t.acceleration_mm_s2 + (t.on_us + t.off_us) * 1e-6;
+    return length / speed + speed / t.line_acceleration_mm_s2 + (t.on_us + t.off_us) * 1e-6;
 }
 
 double focus_time_s(const ScannerTiming& t, double distance) {

@@ -12,13 +12,17 @@ namespace finch {
 /// How a galvo scanner spends its time. Estimates until they are measured on the bench.
 struct ScannerTiming {
     double jump_mm_s = 4000, acceleration_mm_s2 = 6e6;
+    double line_acceleration_mm_s2 = 6e6; ///< of lines, which are followed more softly than jumps
     double settle_us = 180, settle_us_per_mm = 4, settle_most_us = 500; ///< after a jump
     double on_us = 60, off_us = 90;                                     ///< laser delays
     double pass_s = 0.15;                                               ///< overhead of a pass
     double focus_mm_s = 2, focus_settle_s = 0.25;
+    bool operator==(const ScannerTiming&) const = default;
 };
 
+/// A jump from its beginning until the laser may fire, and the last part of it: the wait after it.
 [[nodiscard]] double jump_time_s(const ScannerTiming& timing, double distance_mm);
+[[nodiscard]] double settle_time_s(const ScannerTiming& timing, double distance_mm);
 [[nodiscard]] double run_time_s(const ScannerTiming& timing, double length_mm, double speed_mm_s);
 [[nodiscard]] double focus_time_s(const ScannerTiming& timing, double distance_mm);
 

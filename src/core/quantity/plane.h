@@ -9,6 +9,10 @@ struct PointMm {
     double x = 0, y = 0;
     bool operator==(const PointMm&) const = default;
 };
+/// From one place to another.
+struct LineMm {
+    PointMm from, to;
+};
 struct RectMm {
     double x = 0, y = 0, w = 0, h = 0;
     bool operator==(const RectMm&) const = default;

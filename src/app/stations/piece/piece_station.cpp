@@ -3,6 +3,7 @@
 #include "app/stations/piece/piece_station.h"
 
 #include "app/session/text.h"
+#include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
 
 #include <QDragEnterEvent>
@@ -42,8 +43,8 @@ QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
 
 } // namespace
 
-PieceStation::PieceStation(Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), reader_(workbench) {
+PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* parent)
+    : QWidget(parent), workbench_(workbench), timer_(timer), reader_(workbench) {
     setObjectName(u"station_piece"_s);
     setAcceptDrops(true);
     auto* box = new QVBoxLayout(this);
@@ -60,7 +61,16 @@ PieceStation::PieceStation(Workbench& workbench, QWidget* parent)
     box->addWidget(bar_);
     time_ = text_label({}, TextStyle::small, this);
     time_->setObjectName(u"piece_time"_s);
-    box->addWidget(time_);
+    time_->setWordWrap(true);
+    auto* under = new QHBoxLayout;
+    under->setSpacing(12);
+    under->addWidget(time_, 1);
+    auto* times = new QPushButton(tr("Time the scanner…"), this);
+    times->setObjectName(u"time_scanner"_s);
+    times->setToolTip(tr("Take the time of three scans, and every prediction of time is this bench's own"));
+    connect(times, &QPushButton::clicked, this, &PieceStation::ask_times);
+    under->addWidget(times);
+    box->addLayout(under);
     connect(&reader_, &PieceReader::changed, this, &PieceStation::refresh);
     connect(&workbench_, &Workbench::changed, this, &PieceStation::refresh);
     connect(drawing_, &DrawingView::layer_asked, this, &PieceStation::choose_layer);
@@ -197,7 +207,7 @@ void PieceStation::refresh() {
                                 : tr("Artwork: %1 to know").arg(piece->drawing.art.findings.size()));
     findings_->show_rows(piece != nullptr ? finding_rows(piece->drawing.art, finding_) : std::vector<FindingRowView>());
     bar_->show_layers(layers);
-    time_->setText(time_words(layers));
+    time_->setText(time_words(reader_));
     for (QPushButton* b : of_layer_)
         b->setEnabled(layer_.has_value());
     guide_->setText(layer_ && *layer_ < layers.size() && layers[*layer_].choice.guide ? tr("Mark it") : tr("Guide"));
@@ -285,6 +295,10 @@ void PieceStation::ask_export() {
     });
     connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) { reader_.export_to(path); });
     dialog->open();
+}
+
+void PieceStation::ask_times() {
+    (new TimingDialog(workbench_, timer_, reader_, this))->open();
 }
 
 void PieceStation::dragEnterEvent(QDragEnterEvent* event) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/scanner_timer.h"
 #include "app/stations/piece/piece_panels.h"
 
 class QLabel;
@@ -14,7 +15,7 @@ namespace finch::app {
 class PieceStation final : public QWidget {
     Q_OBJECT
 public:
-    explicit PieceStation(Workbench& workbench, QWidget* parent = nullptr);
+    PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* parent = nullptr);
     [[nodiscard]] PieceReader& reader() { return reader_; }
     /// Asks for a drawing.
     void ask_open();
@@ -27,6 +28,8 @@ public:
     void move_layer(int by);
     /// The next finding that has a place, round and round.
     void next_finding();
+    /// Asks how long scans took at the bench.
+    void ask_times();
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -42,6 +45,7 @@ private:
     [[nodiscard]] bool has_layer();
 
     Workbench& workbench_;
+    ScannerTimer& timer_;
     PieceReader reader_;
     std::vector<LayerPath> paths_;     ///< of the drawing's layers
     const ReadPiece* drawn_ = nullptr; ///< whose paths they are; never looked into

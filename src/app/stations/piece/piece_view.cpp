@@ -95,7 +95,7 @@ std::vector<LayerRowView> layer_rows(const PieceReader& reader, std::optional<st
                    : l.choice.recipe ? recipe_line(*l.choice.recipe)
                                      : QObject::tr("no recipe yet");
         v.area = l.choice.guide ? u"0"_s : screen_number(piece->area_mm2.at(l.index), 4);
-        v.time = l.work != nullptr                                        ? seconds_words(l.work->total_s)
+        v.time = l.work != nullptr                                        ? seconds_words(l.time.likely)
                  : l.choice.recipe && !l.choice.guide && reader.running() ? u"…"_s
                                                                           : u"\u2013"_s;
         out.push_back(std::move(v));
@@ -158,43 +158,94 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
             if (box.adjusted(-reach, -reach, reach, reach).contains(p.at))
                 p.runs.emplace_back(r.from.x, r.from.y, r.to.x, r.to.y);
         }
-        const int passes = burned_setting(*l.choice.recipe).passes;
-        const double marking_s = l.work->length_mm / in_mm_per_second(s.scan_speed);
+        const int passes = l.work->load.passes;
+        const double length_mm = marked_mm(l.work->load);
+        const double marking_s = passes * length_mm / in_mm_per_second(s.scan_speed);
         p.words = QObject::tr("%1: %2 µm apart at %3°, %4 m in a pass of %5. ")
                       .arg(name, screen_number(1e3 * pitch), screen_number(s.hatch_angle_deg),
-                           screen_number(1e-3 * l.work->length_mm), seconds_words(l.work->pass_s)) +
-                  (l.work->pass_s > 0 ? QObject::tr("%1 % of it marks, the rest are jumps and delays. ")
-                                            .arg(screen_number(std::round(100 * marking_s / l.work->pass_s), 2))
-                                      : QString()) +
+                           screen_number(1e-3 * length_mm), seconds_words(l.time.likely / passes)) +
+                  (l.time.likely > 0 ? QObject::tr("%1 % of it marks, the rest are jumps and delays. ")
+                                           .arg(screen_number(std::round(100 * marking_s / l.time.likely), 2))
+                                     : QString()) +
                   (passes > 1 ? QObject::tr("%1 passes. ").arg(passes) : QString()) +
                   QObject::tr("The ring is the spot of %1 µm.").arg(screen_number(1e3 * p.spot_mm));
     }
     return p;
 }
 
-QString time_words(const std::vector<PieceLayer>& layers) {
-    double total = 0, most = 0;
-    int timed = 0, marked = 0;
-    QString slowest;
+namespace {
+
+/// The largest part of a scan that marks nothing, in words; empty where most of the time is marking.
+QString idle_words(const TimeParts& parts) {
+    if (parts.marking > 0.6 * parts.total())
+        return {};
+    const std::pair<double, QString> idle[] = {{parts.turning, QObject::tr("speeding up and switching at every line")},
+                                               {parts.jumping, QObject::tr("jumps")},
+                                               {parts.settling, QObject::tr("waiting after jumps")},
+                                               {parts.passes, QObject::tr("the overhead of passes")}};
+    const auto& most = *std::ranges::max_element(idle, {}, [](const auto& part) { return part.first; });
+    return QObject::tr(" (%1 % of that %2)")
+        .arg(screen_number(std::round(100 * most.first / parts.total()), 2), most.second);
+}
+
+} // namespace
+
+QString time_words(const PieceReader& reader) {
+    int marked = 0;
+    const PieceLayer* slowest = nullptr;
+    std::vector<ScanLoad> loads;
+    const auto layers = reader.layers();
     for (const PieceLayer& l : layers) {
         marked += l.choice.guide ? 0 : 1;
         if (l.work == nullptr)
             continue;
-        ++timed;
-        total += l.work->total_s;
-        if (l.work->total_s > most) {
-            most = l.work->total_s;
-            slowest = from_utf8(l.choice.name);
-        }
+        loads.push_back(l.work->load);
+        if (slowest == nullptr || l.time.likely > slowest->time.likely)
+            slowest = &l;
     }
-    if (timed == 0)
+    if (slowest == nullptr)
         return QObject::tr("A layer with a recipe is hatched and timed here.");
+    const TimeBand t = time_of(reader.scanner(), loads);
+    const QString band =
+        QObject::tr("%1 (%2 to %3)").arg(seconds_words(t.likely), seconds_words(t.low), seconds_words(t.high));
+    QString words = marked == 1 ? QObject::tr("%1 for the one layer to mark").arg(band)
+                                : QObject::tr("%1 for %2 of %3 layers to mark").arg(band).arg(loads.size()).arg(marked);
+    const QString idle = idle_words(time_parts(reader.scanner().timing, slowest->work->load));
+    if (loads.size() > 1)
+        words += QObject::tr("; %1 takes %2 % of it")
+                     .arg(from_utf8(slowest->choice.name),
+                          screen_number(std::round(100 * slowest->time.likely / t.likely), 2));
+    const std::size_t runs = reader.scanner().runs;
+    return words + idle +
+           (runs == 0 ? QObject::tr(". Scanner as it usually is, not timed; loading and cleaning not counted.")
+                      : QObject::tr(". Scanner fitted to %1 timed runs; loading and cleaning not counted.").arg(runs));
+}
+
+QString scanner_words(const Scanner& scanner, const PieceReader& reader) {
+    constexpr double odd = 0.04; // the form of the model is within a hundredth or two of most scanners
+    const ScannerKnowledge k = fitted(scanner);
+    const ScannerTiming& t = k.timing;
     QString words =
-        marked == 1 ? QObject::tr("%1 for the one layer to mark").arg(seconds_words(total))
-                    : QObject::tr("%1 for %2 of %3 layers to mark").arg(seconds_words(total)).arg(timed).arg(marked);
-    if (timed > 1)
-        words += QObject::tr("; %1 takes %2 % of it").arg(slowest, screen_number(std::round(100 * most / total), 2));
-    return words + QObject::tr(". Scanner as it usually is, not measured; loading and cleaning not counted.");
+        (k.runs == 0 ? QObject::tr("As scanners usually are: ") : QObject::tr("By %1 timed runs: ").arg(k.runs)) +
+        QObject::tr(
+            "jumps at %1 mm/s, %2 µs until the laser may fire after a short one, %3 µs of switching at each line, "
+            "%4 s for each pass.")
+            .arg(screen_number(t.jump_mm_s, 2), screen_number(1e6 * settle_time_s(t, 0.1), 2),
+                 screen_number(t.on_us + t.off_us, 2), screen_number(t.pass_s, 2));
+    std::vector<ScanLoad> loads;
+    for (const PieceLayer& l : reader.layers())
+        if (l.work != nullptr)
+            loads.push_back(l.work->load);
+    if (!loads.empty()) {
+        const TimeBand band = time_of(k, loads);
+        words += QObject::tr(" The piece takes %1 (%2 to %3).")
+                     .arg(seconds_words(band.likely), seconds_words(band.low), seconds_words(band.high));
+    }
+    if (k.runs > 1 && std::abs(k.oddest_share) > odd)
+        words += QObject::tr(" \"%1\" took %2 % %3 than the rest says: time it again.")
+                     .arg(from_utf8(scanner.timed.at(k.oddest).name), screen_number(std::abs(100 * k.oddest_share), 2),
+                          k.oddest_share > 0 ? QObject::tr("longer") : QObject::tr("less"));
+    return words;
 }
 
 } // namespace finch::app

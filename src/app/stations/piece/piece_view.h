@@ -37,7 +37,10 @@ struct FindingRowView {
                                                       const std::vector<LayerPath>& paths,
                                                       std::optional<std::size_t> layer,
                                                       std::optional<std::size_t> finding);
-/// "12 min 40 for 2 of 4 layers; hour accents takes most of it." and what that rests on.
-[[nodiscard]] QString time_words(const std::vector<PieceLayer>& layers);
+/// "12 min 40 (11 min 58 to 13 min 20) for 2 of 4 layers; hour accents takes 80 % of it, most of that turning." and
+/// what that rests on.
+[[nodiscard]] QString time_words(const PieceReader& reader);
+/// What these timed runs say of a scanner, which of them does not fit, and what the piece at hand takes with them.
+[[nodiscard]] QString scanner_words(const Scanner& scanner, const PieceReader& reader);
 
 } // namespace finch::app
