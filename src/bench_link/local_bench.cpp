@@ -236,7 +236,7 @@ RequestId LocalBench::drive(const std::vector<LineMm>& lines, double speed_mm_s,
         later([this, id, busy = drive_.has_value()] {
             Q_EMIT mirrors_->failed(
                 id, busy ? Error{"mirrors.busy", "The mirrors are being timed already.", "Wait for it.", {}}
-                         : Error{"mirrors.lines", "1 to 20000 lines are timed at a time.", "Time fewer.", {}});
+                         : Error{"mirrors.lines", "1 to 200000 lines are timed at a time.", "Time fewer.", {}});
         });
         return id;
     }

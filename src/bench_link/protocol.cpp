@@ -172,7 +172,7 @@ Expected<std::vector<LineMm>> lines_from_json(const json& d) {
         }
     if (out.empty() || out.size() != d.size())
         return failure("protocol.bad_lines",
-                       "Lines are a list of [x, y, x, y] in mm, within 1000 mm, at most 20000 of them.",
+                       "Lines are a list of [x, y, x, y] in mm, within 1000 mm, at most 200000 of them.",
                        "Send four numbers a line.");
     return out;
 }

@@ -18,9 +18,9 @@ namespace finch::protocol {
 
 inline constexpr int version = 2;
 inline constexpr long long longest_line = 64LL << 20;
-inline constexpr std::size_t most_probed = 1000;  ///< places of one request
-inline constexpr std::size_t most_driven = 20000; ///< lines of one request
-inline constexpr double farthest_mm = 1000;       ///< from the corner of a sheet; nothing on a bench lies beyond
+inline constexpr std::size_t most_probed = 1000;   ///< places of one request
+inline constexpr std::size_t most_driven = 200000; ///< lines of one request
+inline constexpr double farthest_mm = 1000;        ///< from the corner of a sheet; nothing on a bench lies beyond
 
 /// "hello" of a bench.
 struct Hello {

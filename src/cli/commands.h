@@ -190,7 +190,7 @@ struct PieceOptions {
     double unit_mm = 0, width_mm = 0; ///< 0 = as the file says
     double dark_below = 0.5;
     double pitch_mm = 0.05, angle_deg = 0, inset_mm = 0, shift = 0;
-    bool one_way = false;
+    bool one_way = false, by_shape = false;
 };
 /// Layers of a drawing with their areas, and what is wrong with it.
 [[nodiscard]] Expected<nlohmann::json> piece_describe(const PieceOptions& options);
@@ -208,8 +208,9 @@ struct ReliefOptions {
 
 struct JobOptions {
     std::string bench = "wren", stock = "sundial-316", file, name;
-    std::vector<std::string> recipes; ///< "layer=file", by name or colour
-    std::vector<std::string> guides;  ///< layers by name or colour
+    std::vector<std::string> recipes;  ///< "layer=file", by name or colour
+    std::vector<std::string> guides;   ///< layers by name or colour
+    std::vector<std::string> by_shape; ///< layers that are filled shape by shape
     double close_mm = 0.05, spot_mm = 0.05;
     std::string to = "json", out;
 };

@@ -93,6 +93,13 @@ Expected<json> piece_job(const Context& context, const JobOptions& o) {
     if (!drawing)
         return tl::unexpected(drawing.error());
     Job job = job_of(o.name.empty() ? std::filesystem::path(o.file).stem().string() : o.name, own->setup, *drawing);
+    for (const std::string& name : o.by_shape) {
+        const auto layers = layers_called(job, name);
+        if (!layers)
+            return tl::unexpected(layers.error());
+        for (JobLayer* l : *layers)
+            l->by_shape = true;
+    }
     for (const std::string& name : o.guides) {
         const auto layers = layers_called(job, name);
         if (!layers)
@@ -135,7 +142,7 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
     for (const JobLayer& l : job->layers) {
         json entry{{"name", l.name}, {"guide", l.guide}, {"area_mm2", area_mm2(l.region)}};
         if (!l.guide && l.recipe) {
-            const auto work = layer_work(l.region, *l.recipe);
+            const auto work = layer_work(l.region, *l.recipe, l.by_shape);
             if (!work)
                 return tl::unexpected(work.error().in_field(l.name));
             entry.update(layer_plan(scene, scanner, l, *work));

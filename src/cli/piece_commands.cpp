@@ -58,6 +58,7 @@ Expected<json> piece_hatch(const PieceOptions& o) {
     rules.angle_deg = o.angle_deg;
     rules.shift = o.shift;
     rules.to_and_fro = !o.one_way;
+    rules.by_shape = o.by_shape;
     const auto lines = hatch(*region, rules);
     return lines ? to_json(*lines) : Expected<json>(tl::unexpected(lines.error().in_file(o.file)));
 }

@@ -37,6 +37,7 @@ std::vector<Verb> piece_verbs() {
                  ->capture_default_str();
              app.add_option("--layer", o.piece.layer, "Only this layer, by name or colour");
              app.add_flag("--one-way", o.piece.one_way, "Every line in one direction");
+             app.add_flag("--by-shape", o.piece.by_shape, "One connected shape after the other, the nearest first");
          },
          [](const Context&, const Options& o) { return piece_hatch(o.piece); }},
         {"piece", "relief", "Layers of a height map, each with area, runs, time and depth",
@@ -62,6 +63,7 @@ std::vector<Verb> piece_verbs() {
              add_scene(app, o.job);
              app.add_option("--recipe", o.job.recipes, "LAYER=FILE, by the layer's name or colour");
              app.add_option("--guide", o.job.guides, "A layer that is shown and never marked");
+             app.add_option("--by-shape", o.job.by_shape, "A layer that is filled one connected shape after the other");
              app.add_option("--name", o.job.name, "Of the job; that of the file without it");
          },
          [](const Context& c, const Options& o) { return piece_job(c, o.job); }},

@@ -111,7 +111,7 @@ Expected<std::string> job_gcode(const Job& job) {
         const double feed = 60 * in_mm_per_second(s.scan_speed), power = 10 * s.power_percent;
         const int passes = burned_setting(*l.recipe).passes;
         for (int pass = 0; pass < passes; ++pass) {
-            const auto lines_of_pass = pass_hatch(l.region, *l.recipe, pass);
+            const auto lines_of_pass = pass_hatch(l, pass);
             if (!lines_of_pass)
                 return tl::unexpected(lines_of_pass.error().in_field(l.name));
             if ((lines += lines_of_pass->runs.size()) > most_gcode_lines)
@@ -173,7 +173,7 @@ Expected<std::string> job_csv(const Job& job) {
             out += ",0,0,0,0" + std::string(all_knobs.size(), ',') + '\n';
             continue;
         }
-        const auto work = layer_work(l.region, *l.recipe);
+        const auto work = layer_work(l.region, *l.recipe, l.by_shape);
         if (!work)
             return tl::unexpected(work.error().in_field(l.name));
         out += fmt::format(",{},{},{:.6g},{:.6g}", work->load.passes, work->hatch.line_start.size(),

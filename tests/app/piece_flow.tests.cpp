@@ -140,6 +140,22 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         for (int i = 0; i < 2; ++i)
             w.keys(QKeySequence::Undo);
 
+        // Numbers round a dial: shape by shape most of the jumps are saved, and the words say so.
+        list->setFocus();
+        while (reader.layers().at(1).work == nullptr)
+            QTest::qWait(20);
+        w.window().piece().next_finding(); // of the numerals
+        const TimeBand in_lines = reader.layers().at(1).time;
+        CHECK(reader.layers().at(1).other.likely < 0.8 * in_lines.likely);
+        const double promised = reader.layers().at(1).other.likely;
+        reader.set_by_shape(1, true);
+        REQUIRE(settled(w));
+        CHECK(reader.layers().at(1).time.likely == Approx(promised));
+        CHECK(reader.layers().at(1).other.likely == Approx(in_lines.likely));
+        w.keys(QKeySequence::Undo);
+        REQUIRE(settled(w));
+        CHECK(reader.layers().at(1).time.likely == Approx(in_lines.likely));
+
         // Another drawing, one that breaks off; one that is none; and back.
         w.click("open_drawing");
         auto* ask = w.window().findChild<QFileDialog*>();

@@ -127,6 +127,58 @@ TEST_CASE("lines run to and fro, one way, or moved by a share of the pitch", "[h
     CHECK(hatch(wide, {5e-4, 0}).error().code == "hatch.too_many");
 }
 
+TEST_CASE("shape by shape the same lines are marked, each shape whole, with shorter ways between", "[hatch]") {
+    std::vector<Region> all = regions();
+    ArtShape target; // a disc in a ring in a ring
+    target.rule = FillRule::even_odd;
+    for (const double r : {10.0, 8.0, 6.0, 4.0, 2.0})
+        target.outlines.push_back(ring(12, 12, r));
+    all.push_back(region_of(target).value());
+    const std::vector<double> longest{1.0001, 0.6, 1.0001, 4}; // a ring in a ring is better filled line by line
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        Region backward = all[i]; // as a job from elsewhere may have it
+        for (auto& r : backward.rings)
+            std::reverse(r.begin(), r.end());
+        for (const double angle : {0.0, 23.0}) {
+            HatchRules rules{0.05, angle, 0.3};
+            const Hatch whole = hatch(all[i], rules).value();
+            rules.by_shape = true;
+            for (const Region& region : {all[i], backward}) {
+                const Hatch split = hatch(region, rules).value();
+                REQUIRE(split.runs.size() == whole.runs.size());
+                CHECK(split.length_mm() == Approx(whole.length_mm()));
+                const auto middles = [](const Hatch& h) {
+                    std::vector<std::pair<double, double>> out;
+                    for (const HatchRun& r : h.runs)
+                        out.emplace_back(std::round(1e4 * (r.from.x + r.to.x)), std::round(1e4 * (r.from.y + r.to.y)));
+                    std::sort(out.begin(), out.end());
+                    return out;
+                };
+                CHECK(middles(split) == middles(whole));
+                const auto way = [](const Hatch& h) {
+                    double mm = 0;
+                    for (std::size_t k = 1; k < h.runs.size(); ++k)
+                        mm += std::hypot(h.runs[k].from.x - h.runs[k - 1].to.x, h.runs[k].from.y - h.runs[k - 1].to.y);
+                    return mm;
+                };
+                CHECK(way(split) <= way(whole) * longest[i]);
+            }
+        }
+    }
+    // Each of the sixty dots is done when the next is begun.
+    HatchRules rules{0.05, 10};
+    rules.by_shape = true;
+    std::vector<int> seen;
+    const Hatch dots = hatch(all[1], rules).value();
+    for (const HatchRun& r : dots.runs) {
+        const int dot = static_cast<int>(std::lround((r.from.x + r.to.x - 6) / 10)) +
+                        10 * static_cast<int>(std::lround((r.from.y + r.to.y - 6) / 9.4));
+        if (seen.empty() || seen.back() != dot)
+            seen.push_back(dot);
+    }
+    CHECK(seen.size() == 60);
+}
+
 TEST_CASE("areas grow and shrink evenly, and thin parts are found", "[hatch]") {
     ArtShape disc;
     disc.outlines = {ring(20, 20, 10, 2000)};

@@ -102,6 +102,8 @@ json piece_json(const PieceChoice& p) {
     json layers = json::array();
     for (const LayerChoice& l : p.layers) {
         layers.push_back({{"name", l.name}, {"colour", l.colour}, {"guide", l.guide}});
+        if (l.by_shape)
+            layers.back()["by_shape"] = true;
         if (l.recipe) {
             layers.back()["recipe"] = to_json(*l.recipe);
             layers.back()["taken_on"] = l.taken_on;
@@ -118,7 +120,12 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
             f.fault("layers", "There are more than 200 layers.", "Keep those that are marked.");
             break;
         }
-        LayerChoice c{l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, l.text_or("taken_on", "")};
+        LayerChoice c{l.text("name"),
+                      l.text("colour"),
+                      l.flag_or("guide", false),
+                      {},
+                      l.text_or("taken_on", ""),
+                      l.flag_or("by_shape", false)};
         if (l.has("recipe"))
             c.recipe = take(recipe_from_json(l.raw("recipe"), ""), faults, "recipe");
         p.layers.push_back(std::move(c));

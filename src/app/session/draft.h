@@ -32,6 +32,7 @@ struct LayerChoice {
     bool guide = false;           ///< shown by the pointer, never marked
     std::optional<Recipe> recipe; ///< none: not chosen yet
     std::string taken_on;         ///< evidence key of the set-up on which the recipe was taken
+    bool by_shape = false;        ///< filled one connected shape after the other
     bool operator==(const LayerChoice&) const = default;
 };
 /// The drawing at hand.

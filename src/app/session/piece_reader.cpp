@@ -104,7 +104,7 @@ std::vector<LayerChoice> PieceReader::order() const {
             out.push_back(c);
     for (const ArtLayer& l : layers)
         if (std::ranges::none_of(out, [&](const LayerChoice& c) { return is_layer(c, l); }))
-            out.push_back({l.name, l.colour, false, {}, {}});
+            out.push_back({l.name, l.colour, false, {}, {}, false});
     return out;
 }
 
@@ -118,10 +118,12 @@ std::vector<PieceLayer> PieceReader::layers() const {
             piece_->drawing.art.layers.begin());
         if (c.recipe && !c.guide)
             for (const Done& done : done_)
-                if (done.index == layer.index && done.recipe == *c.recipe)
+                if (done.index == layer.index && done.recipe == *c.recipe && done.by_shape == c.by_shape &&
+                    done.work != nullptr) {
                     layer.work = done.work;
-        if (layer.work != nullptr)
-            layer.time = time_of(scanner(), {&layer.work->load, 1});
+                    layer.time = time_of(scanner(), {&done.work->load, 1});
+                    layer.other = time_of(scanner(), {&done.other, 1});
+                }
         layer.taken_elsewhere = c.recipe && !c.guide && c.taken_on != here;
         layer.choice = std::move(c);
         out.push_back(std::move(layer));
@@ -148,18 +150,23 @@ void PieceReader::want_work() {
             std::ranges::find_if(piece_->drawing.art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
             piece_->drawing.art.layers.begin());
         const Recipe recipe = *c.recipe;
-        if (std::ranges::any_of(done_, [&](const Done& d) { return d.index == index && d.recipe == recipe; }))
+        const bool by_shape = c.by_shape;
+        if (std::ranges::any_of(
+                done_, [&](const Done& d) { return d.index == index && d.recipe == recipe && d.by_shape == by_shape; }))
             continue;
         working_.ask(
             "hatching a layer",
-            [piece = piece_, index, recipe]() -> Expected<std::shared_ptr<const LayerWork>> {
-                return layer_work(piece->drawing.regions.at(index), recipe).map([](LayerWork work) {
-                    return std::make_shared<const LayerWork>(std::move(work));
-                });
+            [piece = piece_, index, recipe, by_shape]() -> Expected<Done> {
+                const Region& region = piece->drawing.regions.at(index);
+                auto work = layer_work(region, recipe, by_shape);
+                const auto other = layer_work(region, recipe, !by_shape);
+                if (!work || !other)
+                    return tl::unexpected(!work ? work.error() : other.error());
+                return Done{index, recipe, by_shape, std::make_shared<const LayerWork>(std::move(*work)), other->load};
             },
-            [this, of = piece_, index, recipe](const Expected<std::shared_ptr<const LayerWork>>& result) {
+            [this, of = piece_, index, recipe, by_shape](const Expected<Done>& result) {
                 if (of == piece_)
-                    keep_work({index, recipe, result ? *result : nullptr});
+                    keep_work(result ? *result : Done{index, recipe, by_shape, nullptr, {}});
                 if (!result)
                     workbench_.fail(result.error());
                 want_work();
@@ -175,7 +182,8 @@ void PieceReader::keep_work(Done done) {
     const auto in_use = order();
     std::erase_if(done_, [&](const Done& d) {
         return std::ranges::none_of(in_use, [&](const LayerChoice& l) {
-            return l.recipe == d.recipe && is_layer(l, piece_->drawing.art.layers.at(d.index));
+            return l.recipe == d.recipe && l.by_shape == d.by_shape &&
+                   is_layer(l, piece_->drawing.art.layers.at(d.index));
         });
     });
 }
@@ -198,6 +206,7 @@ Expected<Job> PieceReader::job() const {
         job.layers.push_back(whole.layers.at(l.index));
         job.layers.back().guide = l.choice.guide;
         job.layers.back().recipe = l.choice.recipe;
+        job.layers.back().by_shape = l.choice.by_shape;
     }
     return settled(job).map([&] { return std::move(job); });
 }
@@ -246,6 +255,11 @@ void PieceReader::take_recipe(std::size_t layer) {
 void PieceReader::set_guide(std::size_t layer, bool guide) {
     change_layer(layer, guide ? tr("Layer as a guide") : tr("Layer is marked"),
                  [&](LayerChoice& c) { c.guide = guide; });
+}
+
+void PieceReader::set_by_shape(std::size_t layer, bool by_shape) {
+    change_layer(layer, by_shape ? tr("Fill shape by shape") : tr("Fill line by line"),
+                 [&](LayerChoice& c) { c.by_shape = by_shape; });
 }
 
 std::size_t PieceReader::move(std::size_t layer, int by) {

@@ -25,7 +25,8 @@ struct PieceLayer {
     bool taken_elsewhere = false; ///< its recipe, on another bench, lens, metal, finish or lot
     /// None without a recipe, for a guide, while it is worked out, and where it cannot be hatched.
     std::shared_ptr<const LayerWork> work;
-    TimeBand time; ///< of all its passes; nothing without work
+    TimeBand time;  ///< of all its passes; nothing without work
+    TimeBand other; ///< filled the other way: shape by shape, or line by line
 };
 
 /// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
@@ -55,6 +56,8 @@ public:
     /// The recipe that is being tuned becomes that of a layer, given by its place in the order.
     void take_recipe(std::size_t layer);
     void set_guide(std::size_t layer, bool guide);
+    /// Whether a layer is filled one connected shape after the other, or line by line over all of them.
+    void set_by_shape(std::size_t layer, bool by_shape);
     /// The drawing with its recipes as one job. Errors: piece.no_drawing, job.no_recipe.
     [[nodiscard]] Expected<Job> job() const;
     /// Writes it in the background, in the form that the ending of the file says: json, svg, dxf, gcode, csv, or
@@ -71,7 +74,9 @@ private:
     struct Done {
         std::size_t index;
         Recipe recipe;
+        bool by_shape = false;
         std::shared_ptr<const LayerWork> work;
+        ScanLoad other; ///< the same filled the other way
     };
 
     void want();

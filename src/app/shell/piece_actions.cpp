@@ -27,6 +27,9 @@ void MainWindow::make_piece_actions() {
         QKeySequence(u"Ctrl+Shift+R"_s), piece, there([this] { piece_->take_recipe(); }));
     add(u"piece.guide"_s, tr("Layer as a guide, or not"), tr("A guide is shown by the pointer and never marked"), {},
         piece, there([this] { piece_->switch_guide(); }));
+    add(u"piece.fill"_s, tr("Fill the layer shape by shape, or line by line"),
+        tr("The same lines with fewer jumps, or each line over all shapes"), {}, piece,
+        there([this] { piece_->switch_fill(); }));
     add(u"piece.earlier"_s, tr("Mark the layer earlier"), tr("Before the one above it"), {}, piece,
         there([this] { piece_->move_layer(-1); }));
     add(u"piece.later"_s, tr("Mark the layer later"), tr("After the one below it"), {}, piece,

@@ -8,12 +8,13 @@
 #include <cstdint>
 #include <fmt/format.h>
 #include <numbers>
+#include <numeric>
 
 namespace finch {
 namespace {
 
 constexpr double least_pitch = 5e-4, most_pitch = 100;
-constexpr std::size_t most_lines = 5'000'000, most_runs = 10'000'000;
+constexpr std::size_t most_lines = 5'000'000, most_runs = 10'000'000, most_told_apart = 20'000;
 constexpr double shortest_mm = 1e-6; // shorter runs are corners that were only touched
 
 /// Along and across the lines.
@@ -37,67 +38,52 @@ Turn turn(double angle_deg) {
     return {std::cos(a), std::sin(a)};
 }
 
-} // namespace
+/// Where the lines lie across their direction.
+struct Grid {
+    double first = 0, pitch = 1;
+    std::size_t lines = 0;
+    [[nodiscard]] double level(std::size_t k) const { return first + pitch * static_cast<double>(k); }
+};
 
-double Hatch::length_mm() const {
-    double sum = 0;
-    for (const HatchRun& r : runs)
-        sum += std::hypot(r.to.x - r.from.x, r.to.y - r.from.y);
-    return sum;
+using Rings = std::vector<std::vector<PointMm>>;
+
+tl::unexpected<Error> too_many_runs(std::size_t runs) {
+    return failure("hatch.too_many", fmt::format("{} runs are more than can be hatched.", runs),
+                   "Take a wider pitch, or fewer shapes at once.", {{}, 0, "pitch_mm"});
 }
 
-Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
-    if (!(rules.pitch_mm >= least_pitch && rules.pitch_mm <= most_pitch) || !std::isfinite(rules.angle_deg) ||
-        !std::isfinite(rules.shift))
-        return failure(
-            "hatch.pitch",
-            fmt::format("A pitch of {:g} mm at {:g} degrees cannot be hatched.", rules.pitch_mm, rules.angle_deg),
-            "The pitch must be 0.0005 to 100 mm.", {{}, 0, "pitch_mm"});
+/// The lines of some of the rings, in turned places.
+Expected<Hatch> scanned(const Rings& rings, const std::vector<std::size_t>& which, const Grid& grid, const Turn& t,
+                        bool to_and_fro) {
     Hatch out;
-    if (region.empty())
-        return out;
-    const Turn t = turn(rules.angle_deg);
-    std::vector<std::vector<PointMm>> rings;
-    double low = 1e300, high = -1e300;
-    for (const auto& ring : region.rings) {
-        std::vector<PointMm>& to = rings.emplace_back();
-        to.reserve(ring.size());
-        for (const PointMm& p : ring) {
-            to.push_back(t.in(p));
-            low = std::min(low, to.back().y);
-            high = std::max(high, to.back().y);
-        }
-    }
-    const double pitch = rules.pitch_mm, span = high - low;
-    if (!(span / pitch < static_cast<double>(most_lines)))
-        return failure("hatch.too_many", fmt::format("{:.3g} lines are more than can be hatched.", span / pitch),
-                       "Take a wider pitch, or check the unit of the drawing.", {{}, 0, "pitch_mm"});
-    // As many lines as pitches fit, evenly in the middle; at least one.
-    const double shift = rules.shift - std::floor(rules.shift);
-    const auto count = static_cast<std::size_t>(std::max(1.0, std::floor(span / pitch + 0.5)));
-    const double first =
-        0.5 * (low + high) - 0.5 * static_cast<double>(count - 1) * pitch + shift * pitch - (shift > 0 ? pitch : 0);
-    const std::size_t lines = count + (shift > 0 ? 1 : 0);
-    const auto level = [&](std::size_t k) { return first + pitch * static_cast<double>(k); };
-
     // The first line at or above each corner, worked out once: an edge crosses the lines from that of its lower corner
     // to that of its upper one, so that a corner is crossed by both of its edges alike or by neither.
     std::vector<std::vector<std::uint32_t>> line_of;
-    for (const auto& ring : rings) {
+    std::uint32_t lowest = static_cast<std::uint32_t>(grid.lines), highest = 0;
+    for (const std::size_t r : which) {
         std::vector<std::uint32_t>& to = line_of.emplace_back();
-        to.reserve(ring.size());
-        for (const PointMm& p : ring)
+        to.reserve(rings[r].size());
+        for (const PointMm& p : rings[r]) {
             to.push_back(static_cast<std::uint32_t>(
-                std::clamp(std::ceil((p.y - first) / pitch), 0.0, static_cast<double>(lines))));
+                std::clamp(std::ceil((p.y - grid.first) / grid.pitch), 0.0, static_cast<double>(grid.lines))));
+            lowest = std::min(lowest, to.back());
+            highest = std::max(highest, to.back());
+        }
     }
+    if (lowest >= highest)
+        return out;
+    const std::size_t lines = highest - lowest;
     // Counted first and then filled: two walks, no list per line.
     const auto each_edge = [&](auto&& found) {
-        for (std::size_t r = 0; r < rings.size(); ++r)
-            for (std::size_t i = 0, k = rings[r].size() - 1; i < rings[r].size(); k = i++)
-                if (line_of[r][i] != line_of[r][k]) {
-                    const bool up = line_of[r][k] < line_of[r][i];
-                    found(rings[r][up ? k : i], rings[r][up ? i : k], line_of[r][up ? k : i], line_of[r][up ? i : k]);
+        for (std::size_t w = 0; w < which.size(); ++w) {
+            const auto& ring = rings[which[w]];
+            const auto& line = line_of[w];
+            for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++)
+                if (line[i] != line[k]) {
+                    const bool up = line[k] < line[i];
+                    found(ring[up ? k : i], ring[up ? i : k], line[up ? k : i] - lowest, line[up ? i : k] - lowest);
                 }
+        }
     };
     std::vector<std::size_t> start(lines + 1, 0);
     std::size_t crossings = 0;
@@ -107,10 +93,10 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
         crossings += to - from;
     });
     if (crossings > 2 * most_runs)
-        return failure("hatch.too_many", fmt::format("{} runs are more than can be hatched.", crossings / 2),
-                       "Take a wider pitch, or fewer shapes at once.", {{}, 0, "pitch_mm"});
+        return too_many_runs(crossings / 2);
     for (std::size_t l = 0; l < lines; ++l)
         start[l + 1] += start[l];
+    const auto level = [&](std::size_t l) { return grid.level(lowest + l); };
     std::vector<double> x(crossings);
     std::vector<std::size_t> next(start.begin(), start.end() - 1);
     each_edge([&](const PointMm& a, const PointMm& b, std::uint32_t from, std::uint32_t to) {
@@ -131,12 +117,158 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
         if (out.runs.size() == before)
             continue;
         out.line_start.push_back(before);
-        if (back && rules.to_and_fro) {
+        if (back && to_and_fro) {
             std::reverse(out.runs.begin() + static_cast<long>(before), out.runs.end());
             for (std::size_t i = before; i < out.runs.size(); ++i)
                 std::swap(out.runs[i].from, out.runs[i].to);
         }
         back = !back;
+    }
+    return out;
+}
+
+struct Box {
+    double left = 1e300, low = 1e300, right = -1e300, high = -1e300, area = 0;
+    [[nodiscard]] bool holds(const Box& o) const {
+        return left <= o.left && low <= o.low && right >= o.right && high >= o.high;
+    }
+};
+
+Box box_of(const std::vector<PointMm>& ring) {
+    Box b;
+    for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++) {
+        b.left = std::min(b.left, ring[i].x), b.right = std::max(b.right, ring[i].x);
+        b.low = std::min(b.low, ring[i].y), b.high = std::max(b.high, ring[i].y);
+        b.area += 0.5 * (ring[k].x * ring[i].y - ring[i].x * ring[k].y);
+    }
+    b.area = std::abs(b.area);
+    return b;
+}
+
+bool inside(const std::vector<PointMm>& ring, const PointMm& p) {
+    bool in = false;
+    for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++)
+        if ((ring[i].y > p.y) != (ring[k].y > p.y) &&
+            p.x < (ring[k].x - ring[i].x) * (p.y - ring[i].y) / (ring[k].y - ring[i].y) + ring[i].x)
+            in = !in;
+    return in;
+}
+
+/// Each outer ring with its holes. Which ring is a hole is told by how deep it lies, not by the way it turns: a job may
+/// come from elsewhere.
+std::vector<std::vector<std::size_t>> shapes_of(const Rings& rings) {
+    std::vector<Box> boxes;
+    for (const auto& ring : rings)
+        boxes.push_back(box_of(ring));
+    std::vector<std::size_t> order(rings.size()), shape(rings.size());
+    std::vector<bool> hole(rings.size(), false);
+    std::iota(order.begin(), order.end(), std::size_t(0));
+    std::ranges::stable_sort(order, std::greater{}, [&](std::size_t r) { return boxes[r].area; });
+    std::vector<std::vector<std::size_t>> out;
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        const std::size_t r = order[i];
+        // The smallest that holds it: of those before, the last.
+        for (std::size_t k = i; k-- > 0;)
+            if (const std::size_t o = order[k]; boxes[o].holds(boxes[r]) && inside(rings[o], rings[r].front())) {
+                hole[r] = !hole[o];
+                shape[r] = shape[o];
+                break;
+            }
+        if (!hole[r]) {
+            shape[r] = out.size();
+            out.emplace_back();
+        }
+        out[shape[r]].push_back(r);
+    }
+    return out;
+}
+
+/// From each shape's end to the nearest beginning of another; of very many in the order of their lines.
+std::vector<std::size_t> nearest_first(const std::vector<Hatch>& shapes) {
+    constexpr std::size_t most_searched = 5000;
+    std::vector<std::size_t> out(shapes.size());
+    std::iota(out.begin(), out.end(), std::size_t(0));
+    if (shapes.size() > most_searched)
+        return out;
+    for (std::size_t i = 0; i + 1 < out.size(); ++i) {
+        const PointMm at = i == 0 ? shapes[out[0]].runs.front().from : shapes[out[i - 1]].runs.back().to;
+        const auto far = [&](std::size_t s) {
+            const PointMm& p = shapes[s].runs.front().from;
+            return std::hypot(p.x - at.x, p.y - at.y);
+        };
+        std::iter_swap(out.begin() + static_cast<long>(i),
+                       std::min_element(out.begin() + static_cast<long>(i), out.end(),
+                                        [&](std::size_t a, std::size_t b) { return far(a) < far(b); }));
+    }
+    return out;
+}
+
+} // namespace
+
+double Hatch::length_mm() const {
+    double sum = 0;
+    for (const HatchRun& r : runs)
+        sum += std::hypot(r.to.x - r.from.x, r.to.y - r.from.y);
+    return sum;
+}
+
+Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
+    if (!(rules.pitch_mm >= least_pitch && rules.pitch_mm <= most_pitch) || !std::isfinite(rules.angle_deg) ||
+        !std::isfinite(rules.shift))
+        return failure(
+            "hatch.pitch",
+            fmt::format("A pitch of {:g} mm at {:g} degrees cannot be hatched.", rules.pitch_mm, rules.angle_deg),
+            "The pitch must be 0.0005 to 100 mm.", {{}, 0, "pitch_mm"});
+    Hatch out;
+    if (region.empty())
+        return out;
+    const Turn t = turn(rules.angle_deg);
+    Rings rings;
+    double low = 1e300, high = -1e300;
+    for (const auto& ring : region.rings) {
+        std::vector<PointMm>& to = rings.emplace_back();
+        to.reserve(ring.size());
+        for (const PointMm& p : ring) {
+            to.push_back(t.in(p));
+            low = std::min(low, to.back().y);
+            high = std::max(high, to.back().y);
+        }
+    }
+    const double pitch = rules.pitch_mm, span = high - low;
+    if (!(span / pitch < static_cast<double>(most_lines)))
+        return failure("hatch.too_many", fmt::format("{:.3g} lines are more than can be hatched.", span / pitch),
+                       "Take a wider pitch, or check the unit of the drawing.", {{}, 0, "pitch_mm"});
+    // As many lines as pitches fit, evenly in the middle; at least one.
+    const double shift = rules.shift - std::floor(rules.shift);
+    const auto count = static_cast<std::size_t>(std::max(1.0, std::floor(span / pitch + 0.5)));
+    const double first =
+        0.5 * (low + high) - 0.5 * static_cast<double>(count - 1) * pitch + shift * pitch - (shift > 0 ? pitch : 0);
+    const std::size_t lines = count + (shift > 0 ? 1 : 0);
+    const Grid grid{first, pitch, lines};
+    std::vector<std::vector<std::size_t>> shapes;
+    if (rules.by_shape && rings.size() <= most_told_apart)
+        shapes = shapes_of(rings);
+    else {
+        shapes.emplace_back(rings.size());
+        std::iota(shapes.front().begin(), shapes.front().end(), std::size_t(0));
+    }
+    std::vector<Hatch> parts;
+    std::size_t runs = 0;
+    for (const auto& shape : shapes) {
+        auto part = scanned(rings, shape, grid, t, rules.to_and_fro);
+        if (!part)
+            return tl::unexpected(part.error());
+        if ((runs += part->runs.size()) > most_runs)
+            return too_many_runs(runs);
+        if (!part->runs.empty())
+            parts.push_back(std::move(*part));
+    }
+    if (parts.size() == 1)
+        return std::move(parts.front());
+    for (const std::size_t i : nearest_first(parts)) {
+        for (const std::size_t start : parts[i].line_start)
+            out.line_start.push_back(out.runs.size() + start);
+        out.runs.insert(out.runs.end(), parts[i].runs.begin(), parts[i].runs.end());
     }
     return out;
 }

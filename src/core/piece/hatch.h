@@ -14,13 +14,16 @@ struct HatchRules {
     double angle_deg = 0;   ///< of the lines, to the left from x
     double shift = 0;       ///< share of the pitch by which the lines are moved, for a later pass
     bool to_and_fro = true; ///< every second line runs back
+    /// The same lines, one connected shape after the other, each time the nearest: fewer jumps, and neighbouring lines
+    /// follow each other sooner. Of more than 20 000 outlines they are not told apart.
+    bool by_shape = false;
 };
 
 using HatchRun = LineMm;
 /// What one pass marks, line by line. `line` of a run tells which runs lie on one line.
 struct Hatch {
     std::vector<HatchRun> runs;
-    std::vector<std::size_t> line_start; ///< index of the first run of each line that has any
+    std::vector<std::size_t> line_start; ///< index of the first run of each line that has any, and of each shape
     [[nodiscard]] double length_mm() const;
 };
 

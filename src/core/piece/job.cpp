@@ -75,13 +75,14 @@ Expected<void> settled(const Job& job) {
     return {};
 }
 
-Expected<Hatch> pass_hatch(const Region& region, const Recipe& recipe, int pass) {
+Expected<Hatch> pass_hatch(const JobLayer& layer, int pass) {
+    const Recipe& recipe = *layer.recipe;
     const Setting& s = recipe.setting;
     const int turn = recipe.cross_hatch ? pass / 2 : pass; // a crossed pass is two
-    return hatch(region,
+    return hatch(layer.region,
                  {in_mm(s.hatch_pitch),
                   s.hatch_angle_deg + turn * recipe.turn_per_pass_deg + (recipe.cross_hatch && pass % 2 == 1 ? 90 : 0),
-                  turn * recipe.line_shift_percent / 100});
+                  turn * recipe.line_shift_percent / 100, true, layer.by_shape});
 }
 
 json to_json(const Job& job) {
@@ -91,6 +92,8 @@ json to_json(const Job& job) {
             {{"name", l.name}, {"colour", l.colour}, {"guide", l.guide}, {"rings_mm", rings_json(l.region)}});
         if (l.recipe)
             layers.back()["recipe"] = to_json(*l.recipe);
+        if (l.by_shape)
+            layers.back()["by_shape"] = true;
     }
     return {{"format", "finch-job"},
             {"version", job_format_version},
@@ -124,7 +127,8 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
             f.fault("layers", "There are more than 1000 layers.", "Join those that are marked alike.");
             break;
         }
-        JobLayer layer{l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, {}};
+        JobLayer layer{
+            l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, {}, l.flag_or("by_shape", false)};
         if (l.has("recipe")) {
             if (auto recipe = recipe_from_json(l.raw("recipe"), ""))
                 layer.recipe = std::move(*recipe);

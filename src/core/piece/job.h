@@ -16,6 +16,7 @@ struct JobLayer {
     bool guide = false;           ///< shown by the pointer, never marked
     std::optional<Recipe> recipe; ///< of a layer that is marked
     Region region;
+    bool by_shape = false; ///< filled one connected shape after the other
 };
 /// All that a bench needs to mark a piece, in the order of marking; refers to no other file.
 struct Job {
@@ -30,9 +31,9 @@ struct Job {
 /// Whether every layer has a recipe or is a guide. Errors: job.no_recipe.
 [[nodiscard]] Expected<void> settled(const Job& job);
 
-/// The hatch of one pass of a recipe, the first is 0: turned, crossed and moved as the recipe says; a crossed pass
-/// counts twice, as in burned_setting(). Errors: those of hatch().
-[[nodiscard]] Expected<Hatch> pass_hatch(const Region& region, const Recipe& recipe, int pass);
+/// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
+/// pass counts twice, as in burned_setting(). Errors: those of hatch().
+[[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass);
 
 inline constexpr int job_format_version = 1;
 /// Written and read again it is the same, byte by byte.

@@ -4,9 +4,9 @@
 
 namespace finch {
 
-Expected<LayerWork> layer_work(const Region& region, const Recipe& recipe) {
+Expected<LayerWork> layer_work(const Region& region, const Recipe& recipe, bool by_shape) {
     const Setting& s = recipe.setting;
-    auto lines = hatch(region, {in_mm(s.hatch_pitch), s.hatch_angle_deg});
+    auto lines = hatch(region, {in_mm(s.hatch_pitch), s.hatch_angle_deg, 0, true, by_shape});
     if (!lines)
         return tl::unexpected(lines.error());
     LayerWork out{std::move(*lines), {}};

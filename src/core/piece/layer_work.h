@@ -13,6 +13,6 @@ struct LayerWork {
     ScanLoad load; ///< of all passes, which are taken to be like the first
 };
 /// Errors: those of hatch().
-[[nodiscard]] Expected<LayerWork> layer_work(const Region& region, const Recipe& recipe);
+[[nodiscard]] Expected<LayerWork> layer_work(const Region& region, const Recipe& recipe, bool by_shape = false);
 
 } // namespace finch

@@ -111,6 +111,8 @@ void LayerList::keyPressEvent(QKeyEvent* event) {
         return Q_EMIT move_asked(up ? -1 : 1);
     if (event->key() == Qt::Key_Delete)
         return Q_EMIT guide_asked();
+    if (event->key() == Qt::Key_F && event->modifiers() == Qt::NoModifier)
+        return Q_EMIT fill_asked();
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
         return Q_EMIT recipe_asked();
     if (const auto row = next_row(rows_, event->key()))

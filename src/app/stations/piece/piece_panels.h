@@ -17,6 +17,7 @@ Q_SIGNALS:
     void asked(std::size_t row);
     void move_asked(int by);
     void guide_asked();
+    void fill_asked();
     void recipe_asked();
 
 protected:

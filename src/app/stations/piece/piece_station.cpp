@@ -84,6 +84,7 @@ PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* p
     connect(layers_, &LayerList::asked, this, &PieceStation::choose_layer);
     connect(layers_, &LayerList::move_asked, this, &PieceStation::move_layer);
     connect(layers_, &LayerList::guide_asked, this, &PieceStation::switch_guide);
+    connect(layers_, &LayerList::fill_asked, this, &PieceStation::switch_fill);
     connect(layers_, &LayerList::recipe_asked, this, &PieceStation::take_recipe);
     connect(findings_, &FindingList::asked, this, &PieceStation::choose_finding);
 }
@@ -149,6 +150,9 @@ QWidget* PieceStation::make_right() {
            tr("The recipe that is being tuned becomes that of the chosen layer (Enter)."), [this] { take_recipe(); });
     guide_ =
         button(tr("Guide"), u"guide"_s, tr("Shown by the pointer, never marked (Delete)."), [this] { switch_guide(); });
+    fill_ = button(tr("Shape by shape"), u"fill_by_shape"_s,
+                   tr("Fill one connected shape after the other, or line by line over all of them (F)."),
+                   [this] { switch_fill(); });
     buttons->addStretch(1);
     button(tr("Earlier"), u"earlier"_s, tr("Marked before the one above (Alt+Up)."), [this] { move_layer(-1); });
     button(tr("Later"), u"later"_s, tr("Marked after the one below (Alt+Down)."), [this] { move_layer(1); });
@@ -210,6 +214,9 @@ void PieceStation::refresh() {
     time_->setText(time_words(reader_));
     for (QPushButton* b : of_layer_)
         b->setEnabled(layer_.has_value());
+    const bool has_work = layer_ && *layer_ < layers.size() && layers[*layer_].work != nullptr;
+    fill_->setEnabled(has_work);
+    fill_->setText(has_work && layers[*layer_].choice.by_shape ? tr("Line by line") : tr("Shape by shape"));
     guide_->setText(layer_ && *layer_ < layers.size() && layers[*layer_].choice.guide ? tr("Mark it") : tr("Guide"));
 }
 
@@ -261,6 +268,15 @@ void PieceStation::switch_guide() {
     const auto layers = reader_.layers();
     if (*layer_ < layers.size())
         reader_.set_guide(*layer_, !layers[*layer_].choice.guide);
+}
+
+void PieceStation::switch_fill() {
+    if (!has_layer())
+        return;
+    const auto layers = reader_.layers();
+    if (*layer_ >= layers.size() || !layers[*layer_].choice.recipe || layers[*layer_].choice.guide)
+        return workbench_.say(tr("A layer is filled once it has a recipe."), State::warn);
+    reader_.set_by_shape(*layer_, !layers[*layer_].choice.by_shape);
 }
 
 void PieceStation::move_layer(int by) {

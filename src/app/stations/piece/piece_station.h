@@ -25,6 +25,7 @@ public:
     /// What follows is done to the chosen layer; without one it is said.
     void take_recipe();
     void switch_guide();
+    void switch_fill();
     void move_layer(int by);
     /// The next finding that has a place, round and round.
     void next_finding();
@@ -63,6 +64,7 @@ private:
     QLabel* time_ = nullptr;
     std::vector<QPushButton*> of_layer_;
     QPushButton* guide_ = nullptr;
+    QPushButton* fill_ = nullptr;
     QPushButton* again_ = nullptr;
     QPushButton* close_up_ = nullptr;
     QPushButton* export_ = nullptr;

@@ -114,6 +114,23 @@ std::vector<FindingRowView> finding_rows(const Artwork& art, std::optional<std::
     return out;
 }
 
+namespace {
+
+/// What filling the other way would save, and what that does to the metal.
+QString fill_words(const PieceLayer& l) {
+    constexpr double worth_it = 0.9;
+    if (!(l.other.likely < worth_it * l.time.likely))
+        return l.choice.by_shape ? QObject::tr("Filled shape by shape. ") : QString();
+    if (l.choice.by_shape)
+        return QObject::tr("Line by line it would take %1. ").arg(seconds_words(l.other.likely));
+    return QObject::tr(
+               "Shape by shape it would take %1; neighbouring lines would follow each other sooner and run warmer, "
+               "as in a small cell of a sheet. ")
+        .arg(seconds_words(l.other.likely));
+}
+
+} // namespace
+
 std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& bench,
                                         const std::vector<LayerPath>& paths, std::optional<std::size_t> layer,
                                         std::optional<std::size_t> finding) {
@@ -167,7 +184,7 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
                   (l.time.likely > 0 ? QObject::tr("%1 % of it marks, the rest are jumps and delays. ")
                                            .arg(screen_number(std::round(100 * marking_s / l.time.likely), 2))
                                      : QString()) +
-                  (passes > 1 ? QObject::tr("%1 passes. ").arg(passes) : QString()) +
+                  (passes > 1 ? QObject::tr("%1 passes. ").arg(passes) : QString()) + fill_words(l) +
                   QObject::tr("The ring is the spot of %1 µm.").arg(screen_number(1e3 * p.spot_mm));
     }
     return p;

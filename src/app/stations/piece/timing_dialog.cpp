@@ -5,6 +5,7 @@
 #include "app/session/text.h"
 #include "app/stations/piece/piece_view.h"
 #include "app/theme/label.h"
+#include "bench_link/protocol.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
 #include "quantity/stopwatch_text.h"
@@ -24,8 +25,6 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
-
-constexpr std::size_t most_driven_lines = 20000; // of one request to the bench
 
 void mark_bad(QLineEdit* field, bool bad) {
     field->setProperty("wrong", bad);
@@ -204,7 +203,7 @@ void TimingDialog::ask_bench() {
     said_->clear();
     std::vector<ScannerTimer::Scan> scans;
     for (std::size_t i = 0; i < rows_.size(); ++i)
-        if (rows_[i].lines.size() <= most_driven_lines)
+        if (rows_[i].lines.size() <= protocol::most_driven)
             scans.push_back({i, rows_[i].lines, rows_[i].run.load.speed_mm_s, rows_[i].run.load.passes});
     timer_.time(std::move(scans));
 }
