@@ -216,6 +216,14 @@ struct JobOptions {
 };
 /// A drawing and its recipes as one document. Errors: piece.no_layer, job.no_recipe.
 [[nodiscard]] Expected<nlohmann::json> piece_job(const Context& context, const JobOptions& options);
+/// How warm an order of marking finds what it marks, and what another order, pauses or clamps would do; with `take` the
+/// job in the order that helps.
+struct HeatOptions {
+    std::string file;
+    bool take = false;
+};
+[[nodiscard]] Expected<nlohmann::json> piece_heat(const Context& context, const HeatOptions& options);
+
 struct ScannerOptions {
     std::string bench = "wren";
     std::vector<std::string> took; ///< "scan=time"

@@ -7,6 +7,7 @@
 #include "formats/artwork_file.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "piece/job_heat.h"
 #include "piece/scanner_fit.h"
 #include "quantity/stopwatch_text.h"
 #include "recipe/check.h"
@@ -163,6 +164,54 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
                                         : fmt::format("physics, and {} timed runs of this scanner", scanner.runs)) +
                          "; loading, cleaning and heat from layer to layer are not counted"},
         {"layers", std::move(layers)}};
+}
+
+namespace {
+
+json order_json(const HeatOrder& o) {
+    return {{"peak_k", o.peak_k},
+            {"plate_k", o.plate_k},
+            {"seconds", o.seconds},
+            {"paused_s", o.paused_s()},
+            {"preheat_k", o.preheat_k}};
+}
+
+} // namespace
+
+Expected<json> piece_heat(const Context& context, const HeatOptions& o) {
+    auto job = read_job(context, o.file);
+    if (!job)
+        return tl::unexpected(job.error());
+    const auto own = own_scene(context.materials, job->setup, {});
+    if (!own)
+        return tl::unexpected(own.error());
+    const Scene scene = own->scene();
+    const auto heat = job_heat(*job, scene, fitted(scene.bench.scanner).timing);
+    if (!heat)
+        return tl::unexpected(heat.error().in_file(o.file));
+    const HeatPlan plan = heat_plan(heat->plate, heat->tasks, {.clamped_loss = scene.materials.model.clamped_loss});
+    if (o.take) {
+        job->steps = plan.help == HeatPlan::Help::none_needed ? std::vector<JobStep>() : steps_of(*heat, plan.best());
+        return to_json(*job);
+    }
+    json steps = json::array();
+    for (const JobStep& s : steps_of(*heat, plan.best()))
+        steps.push_back({{"layer", job->layers.at(s.layer).name},
+                         {"first_shape", s.first_shape},
+                         {"shapes", s.shapes},
+                         {"pause_s", s.pause_s}});
+    return json{{"format", "finch-heat-plan"},
+                {"version", 1},
+                {"help", word(plan.help)},
+                {"plain", order_json(plan.plain)},
+                {"cooler", order_json(plan.cooler)},
+                {"paused", order_json(plan.paused)},
+                {"clamped", order_json(plan.clamped)},
+                {"loss_w_m2k", heat->plate.loss_w_m2k},
+                {"steps", std::move(steps)},
+                {"rests_on",
+                 "a plate warm alike through its thickness within the box of the drawing; the share of the beam "
+                 "that stays in it is a model's, the loss an estimate of the trade"}};
 }
 
 Expected<json> piece_scanner(const Context& context, const ScannerOptions& o) {

@@ -70,6 +70,12 @@ std::vector<Verb> piece_verbs() {
         {"piece", "plan", "What a job takes and does, layer by layer",
          [](CLI::App& app, Options& o) { app.add_option("job", o.job.file, "Job file, or -")->required(); },
          [](const Context& c, const Options& o) { return piece_plan(c, o.job); }},
+        {"piece", "heat", "How warm each part of a job begins, and the order, pauses or clamps that keep it cooler",
+         [](CLI::App& app, Options& o) {
+             app.add_option("job", o.heat.file, "Job file, or -")->required();
+             app.add_flag("--take", o.heat.take, "Print the job in the order that helps");
+         },
+         [](const Context& c, const Options& o) { return piece_heat(c, o.heat); }},
         {"piece", "scanner", "What scans that were timed say of a bench's scanner, and the scans to be timed",
          [](CLI::App& app, Options& o) {
              app.add_option("--bench", o.scanner.bench, "Bench file or name")->capture_default_str();

@@ -31,6 +31,7 @@ struct Options {
     ReliefOptions relief;
     JobOptions job;
     ScannerOptions scanner;
+    HeatOptions heat;
 };
 
 /// Adds a bench and stock, by name or file.

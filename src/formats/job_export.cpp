@@ -99,30 +99,43 @@ std::string job_dxf(const Job& job) {
 
 Expected<std::string> job_gcode(const Job& job) {
     std::string out =
-        fmt::format("; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min\n"
+        fmt::format("; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min, P in s\n"
                     "G21\nG90\nM5\n",
                     plain_name(job.name));
     std::size_t lines = 0;
+    const auto write = [&](const JobLayer& l, const Expected<Hatch>& pass) -> Expected<void> {
+        if (!pass)
+            return tl::unexpected(pass.error().in_field(l.name));
+        if ((lines += pass->runs.size()) > most_gcode_lines)
+            return failure("job.too_long", "The job has more than two million lines.",
+                           "Export its layers one by one, or as outlines.");
+        const double feed = 60 * in_mm_per_second(l.recipe->setting.scan_speed),
+                     power = 10 * l.recipe->setting.power_percent;
+        for (const HatchRun& r : pass->runs)
+            fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n",
+                           r.from.x, r.from.y, power, r.to.x, r.to.y, feed);
+        return {};
+    };
     for (const JobLayer& l : job.layers) {
         if (!marked(l))
             continue;
-        const Setting& s = l.recipe->setting;
         out += fmt::format("; layer {}: {}\n", plain_name(l.name), recipe_words(*l.recipe));
-        const double feed = 60 * in_mm_per_second(s.scan_speed), power = 10 * s.power_percent;
         const int passes = burned_setting(*l.recipe).passes;
-        for (int pass = 0; pass < passes; ++pass) {
-            const auto lines_of_pass = pass_hatch(l, pass);
-            if (!lines_of_pass)
-                return tl::unexpected(lines_of_pass.error().in_field(l.name));
-            if ((lines += lines_of_pass->runs.size()) > most_gcode_lines)
-                return failure("job.too_long", "The job has more than two million lines.",
-                               "Export its layers one by one, or as outlines.");
+        for (int pass = 0; pass < passes && job.steps.empty(); ++pass) {
             out += fmt::format("; pass {} of {}\n", pass + 1, passes);
-            for (const HatchRun& r : lines_of_pass->runs)
-                fmt::format_to(std::back_inserter(out),
-                               "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n", r.from.x, r.from.y,
-                               power, r.to.x, r.to.y, feed);
+            if (const auto written = write(l, pass_hatch(l, pass)); !written)
+                return tl::unexpected(written.error());
         }
+    }
+    for (const JobStep& s : job.steps) {
+        const JobLayer& l = job.layers.at(s.layer);
+        out += fmt::format("; shapes {} to {} of layer {}\n", s.first_shape + 1, s.first_shape + s.shapes,
+                           plain_name(l.name));
+        if (s.pause_s > 0)
+            out += fmt::format("G4 P{:.3f}\n", s.pause_s);
+        for (int pass = 0; pass < burned_setting(*l.recipe).passes; ++pass)
+            if (const auto written = write(l, pass_hatch(l, s, pass)); !written)
+                return tl::unexpected(written.error());
     }
     return out + "M5\nM2\n";
 }

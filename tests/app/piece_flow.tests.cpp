@@ -284,3 +284,91 @@ TEST_CASE("the scanner is timed at the stand-in or by hand, and every time is th
     REQUIRE(settled(again));
     CHECK(again.workbench().bench().scanner.timed.empty());
 }
+
+TEST_CASE("marks on a thin strip get an order that keeps it cool, kept with the piece until a layer changes",
+          "[flow][piece]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    const QString drawing = folder.filePath(QStringLiteral("feelers.svg"));
+    {
+        std::ofstream out(drawing.toStdString());
+        out << "<svg width='90mm' height='12mm' viewBox='0 0 90 12'>";
+        for (int i = 0; i < 12; ++i)
+            out << "<rect x='" << 2 + 7 * i << "' y='3' width='5' height='6'/>";
+        out << "<rect width='90' height='12' fill='none' stroke='#00f' stroke-width='0.1'/></svg>";
+    }
+    std::vector<JobStep> taken;
+    {
+        DrivenWindow w(folder.path());
+        app::PieceReader& reader = w.window().piece().reader();
+        w.workbench().change({}, {}, [](app::Draft& d) {
+            d.setup.stock = load_stock(FINCH_SOURCE "/data", "feeler-strip-304").value();
+            d.recipe.setting = {60, kilohertz(300), nanoseconds(100), mm_per_second(400), mm(0.02), 0, 1, mm(0)};
+            d.recipe.process = Process::anneal;
+        });
+        w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+        reader.open(drawing);
+        REQUIRE(settled(w));
+        w.click("heat_order");
+        CHECK(w.window().findChild<QDialog*>(QStringLiteral("order_dialog")) == nullptr); // no layer has a recipe
+        auto* list = w.find<QWidget>("layers");
+        list->setFocus();
+        QTest::keyClick(list, Qt::Key_Return);
+        QTest::keyClick(list, Qt::Key_Down);
+        QTest::keyClick(list, Qt::Key_Delete);
+        REQUIRE(settled(w));
+        const auto open = [&] {
+            w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+H")));
+            auto* d = w.window().findChild<QDialog*>(QStringLiteral("order_dialog"));
+            REQUIRE(d != nullptr);
+            auto* strip = d->findChild<QWidget*>(QStringLiteral("heat_strip"));
+            REQUIRE(QTest::qWaitFor([&] { return !strip->accessibleDescription().isEmpty(); }, 60000));
+            return d;
+        };
+        QDialog* d = open();
+        auto* said = d->findChild<QLabel*>(QStringLiteral("order_said"));
+        CHECK(said->text().contains(QStringLiteral("above the cold plate")));
+        CHECK(said->text().contains(QStringLiteral("Clamped flat on metal")));
+        CHECK_FALSE(d->findChild<QPushButton*>(QStringLiteral("order_plain"))->isEnabled());
+        auto* cooler = d->findChild<QPushButton*>(QStringLiteral("order_cooler"));
+        REQUIRE(cooler->isEnabled());
+        cooler->click();
+        taken = reader.steps();
+        REQUIRE(taken.size() == 12);
+        CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("order against heat")));
+        CHECK(reader.job().value().steps == taken);
+        w.keys(QKeySequence::Undo);
+        CHECK(reader.steps().empty());
+        w.keys(QKeySequence::Redo);
+        CHECK(reader.steps() == taken);
+        // Plain again, by the dialog; and back.
+        open()->findChild<QPushButton*>(QStringLiteral("order_plain"))->click();
+        CHECK(reader.steps().empty());
+        w.keys(QKeySequence::Undo);
+        CHECK(reader.steps() == taken);
+        // The dialog may be closed while it works.
+        w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+H")));
+        w.window().findChild<QDialog*>(QStringLiteral("order_dialog"))->reject();
+        REQUIRE(settled(w));
+        QTest::qWait(200);
+        // It was an order of these layers: another recipe, another order.
+        w.workbench().set_knob(Knob::power, 20);
+        reader.take_recipe(0);
+        CHECK(reader.steps().empty());
+        w.keys(QKeySequence::Undo);
+        CHECK(reader.steps() == taken);
+    }
+    DrivenWindow again(folder.path());
+    again.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+    REQUIRE(settled(again));
+    CHECK(again.window().piece().reader().steps() == taken);
+    // The drawing lost a shape where it was drawn: the order is not of this drawing any more.
+    std::ofstream(drawing.toStdString())
+        << "<svg width='90mm' height='12mm' viewBox='0 0 90 12'><rect x='2' y='3' width='5' "
+           "height='6'/><rect width='90' height='12' fill='none' stroke='#00f' "
+           "stroke-width='0.1'/></svg>";
+    again.window().piece().reader().read_again();
+    REQUIRE(settled(again));
+    CHECK(again.window().piece().reader().steps().empty());
+    CHECK(again.window().piece().reader().job());
+}

@@ -433,6 +433,20 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     CHECK(plan.out["cost"].get<double>() ==
           Approx(bar["seconds"].get<double>() / 3600 * job.out["setup"]["bench"]["rate_per_hour"].get<double>()));
     CHECK_FALSE(plan.out["layers"][1].contains("seconds"));
+    const Run heat = ask("heat", {QStringLiteral("-")}, text);
+    REQUIRE(heat.code == 0);
+    CHECK(heat.out["plain"]["preheat_k"][0] == 0);
+    CHECK(heat.out["plain"]["peak_k"].get<double>() >= heat.out["cooler"]["peak_k"].get<double>());
+    const Run kept = ask("heat", {QStringLiteral("-"), QStringLiteral("--take")}, text);
+    REQUIRE(kept.code == 0);
+    CHECK(kept.out["format"] == "finch-job");
+    const Run scanner = ask("scanner", {QStringLiteral("--took"), QStringLiteral("short lines=0:31.8")});
+    REQUIRE(scanner.code == 0);
+    CHECK(scanner.out["scanner"]["timed_runs"][0]["took_s"] == 31.8);
+    CHECK(scanner.out["scans"][1]["seconds"].get<double>() == Approx(31.8).epsilon(0.02));
+    CHECK(ask("scanner", {QStringLiteral("--took"), QStringLiteral("short lines=soon")}).err["error"]["code"] ==
+          "time.unreadable");
+    CHECK(ask("scanner", {QStringLiteral("--scan"), QStringLiteral("none")}).err["error"]["code"] == "scanner.no_scan");
     const QString out = folder.filePath(QStringLiteral("noon.gcode"));
     const Run written =
         ask("export",

@@ -109,7 +109,10 @@ json piece_json(const PieceChoice& p) {
             layers.back()["taken_on"] = l.taken_on;
         }
     }
-    return {{"file", p.file}, {"layers", layers}};
+    json out{{"file", p.file}, {"layers", layers}};
+    if (!p.steps.empty())
+        out["steps"] = to_json(p.steps);
+    return out;
 }
 
 PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
@@ -130,6 +133,8 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
             c.recipe = take(recipe_from_json(l.raw("recipe"), ""), faults, "recipe");
         p.layers.push_back(std::move(c));
     }
+    if (f.has("steps"))
+        p.steps = read_steps(f, "steps");
     return p;
 }
 

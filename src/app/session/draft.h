@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "piece/job_step.h"
 #include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
 #include "proof/palette.h"
@@ -39,6 +40,7 @@ struct LayerChoice {
 struct PieceChoice {
     std::string file;
     std::vector<LayerChoice> layers; ///< in the order of marking; layers that are not in it come after, as in the file
+    std::vector<JobStep> steps; ///< an order for the heat's sake, of the layers as they stand; empty: layer by layer
     bool operator==(const PieceChoice&) const = default;
 };
 

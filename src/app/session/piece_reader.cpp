@@ -49,7 +49,9 @@ void PieceReader::open(const QString& file) {
     looked_at_ = true;
     if (path == workbench_.draft().piece.file)
         return read_again(); // it may have been changed
-    workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) { d.piece = {path, {}}; });
+    workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) {
+        d.piece = {path, {}, {}};
+    });
 }
 
 void PieceReader::read_again() {
@@ -188,12 +190,20 @@ void PieceReader::keep_work(Done done) {
     });
 }
 
+/// An order against heat was of the layers as they were.
+void PieceReader::change_layers(const QString& text, const std::vector<LayerChoice>& all) {
+    workbench_.change(text, {}, [&](Draft& d) {
+        d.piece.layers = all;
+        d.piece.steps.clear();
+    });
+}
+
 void PieceReader::change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit) {
     std::vector<LayerChoice> all = order();
     if (layer >= all.size())
         return;
     edit(all[layer]);
-    workbench_.change(text, {}, [&](Draft& d) { d.piece.layers = all; });
+    change_layers(text, all);
 }
 
 Expected<Job> PieceReader::job() const {
@@ -201,14 +211,52 @@ Expected<Job> PieceReader::job() const {
         return failure("piece.no_drawing", "There is no drawing.", "Open one first.");
     const Job whole = job_of(QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
                              workbench_.draft().setup, piece_->drawing);
-    Job job{whole.name, whole.width_mm, whole.height_mm, whole.setup, {}};
+    Job job{whole.name, whole.width_mm, whole.height_mm, whole.setup, {}, {}};
     for (const PieceLayer& l : layers()) {
         job.layers.push_back(whole.layers.at(l.index));
         job.layers.back().guide = l.choice.guide;
         job.layers.back().recipe = l.choice.recipe;
         job.layers.back().by_shape = l.choice.by_shape;
     }
+    job.steps = workbench_.draft().piece.steps;
+    if (!steps_complete(job))
+        job.steps.clear(); // the file was changed where it was drawn
     return settled(job).map([&] { return std::move(job); });
+}
+
+std::vector<JobStep> PieceReader::steps() const {
+    if (workbench_.draft().piece.steps.empty())
+        return {};
+    const auto now = job();
+    return now ? now->steps : std::vector<JobStep>();
+}
+
+void PieceReader::take_steps(std::vector<JobStep> steps) {
+    workbench_.change(steps.empty() ? tr("Plain order of marking") : tr("Order against heat"), {},
+                      [&](Draft& d) { d.piece.steps = std::move(steps); });
+}
+
+void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> answer) {
+    auto now = job();
+    if (!now)
+        return answer(tl::unexpected(now.error()));
+    heating_.ask(
+        "planning heat",
+        [own = workbench_.own_scene(), job = std::move(*now), timing = scanner().timing]() -> Expected<PlannedHeat> {
+            const Scene scene = own.scene();
+            auto heat = job_heat(job, scene, timing);
+            if (!heat)
+                return tl::unexpected(heat.error());
+            HeatRules rules;
+            rules.clamped_loss = scene.materials.model.clamped_loss;
+            PlannedHeat out{std::move(*heat), {}, 0};
+            out.plan = heat_plan(out.heat.plate, out.heat.tasks, rules);
+            if (scene.metal.removal)
+                out.bows_from_k = buckling_rise_k(*scene.metal.removal, out.heat.plate.thickness_mm,
+                                                  std::min(out.heat.plate.outline.w, out.heat.plate.outline.h));
+            return out;
+        },
+        [answer = std::move(answer)](const Expected<PlannedHeat>& result) { answer(result); });
 }
 
 void PieceReader::export_to(const QString& path) {
@@ -268,8 +316,7 @@ std::size_t PieceReader::move(std::size_t layer, int by) {
     if (layer >= all.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(all.size()))
         return layer;
     std::swap(all[layer], all[static_cast<std::size_t>(to)]);
-    workbench_.change(by < 0 ? tr("Mark a layer earlier") : tr("Mark a layer later"), {},
-                      [&](Draft& d) { d.piece.layers = all; });
+    change_layers(by < 0 ? tr("Mark a layer earlier") : tr("Mark a layer later"), all);
     return static_cast<std::size_t>(to);
 }
 

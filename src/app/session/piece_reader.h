@@ -4,7 +4,7 @@
 
 #include "app/session/latest.h"
 #include "app/session/workbench.h"
-#include "piece/job.h"
+#include "piece/job_heat.h"
 #include "piece/scanner_fit.h"
 
 #include <memory>
@@ -27,6 +27,13 @@ struct PieceLayer {
     std::shared_ptr<const LayerWork> work;
     TimeBand time;  ///< of all its passes; nothing without work
     TimeBand other; ///< filled the other way: shape by shape, or line by line
+};
+
+/// The heat of a piece in its order of marking, and how it would be in others.
+struct PlannedHeat {
+    JobHeat heat;
+    HeatPlan plan;
+    double bows_from_k = 0; ///< mean rise from which the plate, held by its rim, bows; 0: not known
 };
 
 /// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
@@ -58,6 +65,12 @@ public:
     void set_guide(std::size_t layer, bool guide);
     /// Whether a layer is filled one connected shape after the other, or line by line over all of them.
     void set_by_shape(std::size_t layer, bool by_shape);
+    /// How warm its order of marking finds each part, and what would be cooler; answered once, unless asked again.
+    void plan_heat(std::function<void(const Expected<PlannedHeat>&)> answer);
+    /// An order for the heat's sake; none: layer by layer. It lasts until a layer is changed.
+    void take_steps(std::vector<JobStep> steps);
+    /// The order at hand, where it is of this drawing.
+    [[nodiscard]] std::vector<JobStep> steps() const;
     /// The drawing with its recipes as one job. Errors: piece.no_drawing, job.no_recipe.
     [[nodiscard]] Expected<Job> job() const;
     /// Writes it in the background, in the form that the ending of the file says: json, svg, dxf, gcode, csv, or
@@ -82,12 +95,13 @@ private:
     void want();
     void want_work();
     void keep_work(Done done);
+    void change_layers(const QString& text, const std::vector<LayerChoice>& all);
     void change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit);
     [[nodiscard]] std::vector<LayerChoice> order() const;
 
     Workbench& workbench_;
     bool looked_at_ = false;
-    Latest reading_, working_, exporting_;
+    Latest reading_, working_, exporting_, heating_;
     struct Asked {
         std::string file;
         double spot_mm = 0; ///< which says what is too narrow

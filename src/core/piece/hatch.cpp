@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/hatch.h"
 
+#include "piece/shapes.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -14,7 +16,7 @@ namespace finch {
 namespace {
 
 constexpr double least_pitch = 5e-4, most_pitch = 100;
-constexpr std::size_t most_lines = 5'000'000, most_runs = 10'000'000, most_told_apart = 20'000;
+constexpr std::size_t most_lines = 5'000'000, most_runs = 10'000'000;
 constexpr double shortest_mm = 1e-6; // shorter runs are corners that were only touched
 
 /// Along and across the lines.
@@ -127,82 +129,6 @@ Expected<Hatch> scanned(const Rings& rings, const std::vector<std::size_t>& whic
     return out;
 }
 
-struct Box {
-    double left = 1e300, low = 1e300, right = -1e300, high = -1e300, area = 0;
-    [[nodiscard]] bool holds(const Box& o) const {
-        return left <= o.left && low <= o.low && right >= o.right && high >= o.high;
-    }
-};
-
-Box box_of(const std::vector<PointMm>& ring) {
-    Box b;
-    for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++) {
-        b.left = std::min(b.left, ring[i].x), b.right = std::max(b.right, ring[i].x);
-        b.low = std::min(b.low, ring[i].y), b.high = std::max(b.high, ring[i].y);
-        b.area += 0.5 * (ring[k].x * ring[i].y - ring[i].x * ring[k].y);
-    }
-    b.area = std::abs(b.area);
-    return b;
-}
-
-bool inside(const std::vector<PointMm>& ring, const PointMm& p) {
-    bool in = false;
-    for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++)
-        if ((ring[i].y > p.y) != (ring[k].y > p.y) &&
-            p.x < (ring[k].x - ring[i].x) * (p.y - ring[i].y) / (ring[k].y - ring[i].y) + ring[i].x)
-            in = !in;
-    return in;
-}
-
-/// Each outer ring with its holes. Which ring is a hole is told by how deep it lies, not by the way it turns: a job may
-/// come from elsewhere.
-std::vector<std::vector<std::size_t>> shapes_of(const Rings& rings) {
-    std::vector<Box> boxes;
-    for (const auto& ring : rings)
-        boxes.push_back(box_of(ring));
-    std::vector<std::size_t> order(rings.size()), shape(rings.size());
-    std::vector<bool> hole(rings.size(), false);
-    std::iota(order.begin(), order.end(), std::size_t(0));
-    std::ranges::stable_sort(order, std::greater{}, [&](std::size_t r) { return boxes[r].area; });
-    std::vector<std::vector<std::size_t>> out;
-    for (std::size_t i = 0; i < order.size(); ++i) {
-        const std::size_t r = order[i];
-        // The smallest that holds it: of those before, the last.
-        for (std::size_t k = i; k-- > 0;)
-            if (const std::size_t o = order[k]; boxes[o].holds(boxes[r]) && inside(rings[o], rings[r].front())) {
-                hole[r] = !hole[o];
-                shape[r] = shape[o];
-                break;
-            }
-        if (!hole[r]) {
-            shape[r] = out.size();
-            out.emplace_back();
-        }
-        out[shape[r]].push_back(r);
-    }
-    return out;
-}
-
-/// From each shape's end to the nearest beginning of another; of very many in the order of their lines.
-std::vector<std::size_t> nearest_first(const std::vector<Hatch>& shapes) {
-    constexpr std::size_t most_searched = 5000;
-    std::vector<std::size_t> out(shapes.size());
-    std::iota(out.begin(), out.end(), std::size_t(0));
-    if (shapes.size() > most_searched)
-        return out;
-    for (std::size_t i = 0; i + 1 < out.size(); ++i) {
-        const PointMm at = i == 0 ? shapes[out[0]].runs.front().from : shapes[out[i - 1]].runs.back().to;
-        const auto far = [&](std::size_t s) {
-            const PointMm& p = shapes[s].runs.front().from;
-            return std::hypot(p.x - at.x, p.y - at.y);
-        };
-        std::iter_swap(out.begin() + static_cast<long>(i),
-                       std::min_element(out.begin() + static_cast<long>(i), out.end(),
-                                        [&](std::size_t a, std::size_t b) { return far(a) < far(b); }));
-    }
-    return out;
-}
-
 } // namespace
 
 double Hatch::length_mm() const {
@@ -246,29 +172,26 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
     const std::size_t lines = count + (shift > 0 ? 1 : 0);
     const Grid grid{first, pitch, lines};
     std::vector<std::vector<std::size_t>> shapes;
-    if (rules.by_shape && rings.size() <= most_told_apart)
-        shapes = shapes_of(rings);
-    else {
+    if (rules.by_shape) {
+        shapes = shapes_of(region);
+        const std::size_t begin = std::min(rules.first_shape, shapes.size());
+        const std::size_t end = begin + std::min(rules.shapes, shapes.size() - begin);
+        shapes = {shapes.begin() + static_cast<long>(begin), shapes.begin() + static_cast<long>(end)};
+    } else {
         shapes.emplace_back(rings.size());
         std::iota(shapes.front().begin(), shapes.front().end(), std::size_t(0));
     }
-    std::vector<Hatch> parts;
-    std::size_t runs = 0;
     for (const auto& shape : shapes) {
         auto part = scanned(rings, shape, grid, t, rules.to_and_fro);
         if (!part)
             return tl::unexpected(part.error());
-        if ((runs += part->runs.size()) > most_runs)
-            return too_many_runs(runs);
-        if (!part->runs.empty())
-            parts.push_back(std::move(*part));
-    }
-    if (parts.size() == 1)
-        return std::move(parts.front());
-    for (const std::size_t i : nearest_first(parts)) {
-        for (const std::size_t start : parts[i].line_start)
+        if (shapes.size() == 1)
+            return part;
+        if (out.runs.size() + part->runs.size() > most_runs)
+            return too_many_runs(out.runs.size() + part->runs.size());
+        for (const std::size_t start : part->line_start)
             out.line_start.push_back(out.runs.size() + start);
-        out.runs.insert(out.runs.end(), parts[i].runs.begin(), parts[i].runs.end());
+        out.runs.insert(out.runs.end(), part->runs.begin(), part->runs.end());
     }
     return out;
 }

@@ -14,9 +14,10 @@ struct HatchRules {
     double angle_deg = 0;   ///< of the lines, to the left from x
     double shift = 0;       ///< share of the pitch by which the lines are moved, for a later pass
     bool to_and_fro = true; ///< every second line runs back
-    /// The same lines, one connected shape after the other, each time the nearest: fewer jumps, and neighbouring lines
-    /// follow each other sooner. Of more than 20 000 outlines they are not told apart.
+    /// The same lines, one connected shape after the other as shapes_of() has them: mostly fewer jumps, and
+    /// neighbouring lines follow each other sooner.
     bool by_shape = false;
+    std::size_t first_shape = 0, shapes = std::size_t(-1); ///< by shape: only these, on the same lines
 };
 
 using HatchRun = LineMm;

@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
+#include "piece/shapes.h"
 
 #include <algorithm>
 #include <cmath>
@@ -60,7 +61,7 @@ std::optional<Region> read_rings(const json& list, std::size_t& room) {
 } // namespace
 
 Job job_of(std::string name, const Setup& setup, const MendedArt& drawing) {
-    Job job{std::move(name), drawing.art.width_mm, drawing.art.height_mm, setup, {}};
+    Job job{std::move(name), drawing.art.width_mm, drawing.art.height_mm, setup, {}, {}};
     for (std::size_t l = 0; l < drawing.art.layers.size(); ++l)
         job.layers.push_back(
             {drawing.art.layers[l].name, drawing.art.layers[l].colour, false, {}, drawing.regions.at(l)});
@@ -75,14 +76,55 @@ Expected<void> settled(const Job& job) {
     return {};
 }
 
-Expected<Hatch> pass_hatch(const JobLayer& layer, int pass) {
+namespace {
+
+HatchRules pass_rules(const JobLayer& layer, int pass) {
     const Recipe& recipe = *layer.recipe;
     const Setting& s = recipe.setting;
     const int turn = recipe.cross_hatch ? pass / 2 : pass; // a crossed pass is two
-    return hatch(layer.region,
-                 {in_mm(s.hatch_pitch),
-                  s.hatch_angle_deg + turn * recipe.turn_per_pass_deg + (recipe.cross_hatch && pass % 2 == 1 ? 90 : 0),
-                  turn * recipe.line_shift_percent / 100, true, layer.by_shape});
+    return {in_mm(s.hatch_pitch),
+            s.hatch_angle_deg + turn * recipe.turn_per_pass_deg + (recipe.cross_hatch && pass % 2 == 1 ? 90 : 0),
+            turn * recipe.line_shift_percent / 100, true, layer.by_shape};
+}
+
+} // namespace
+
+Expected<Hatch> pass_hatch(const JobLayer& layer, int pass) {
+    return hatch(layer.region, pass_rules(layer, pass));
+}
+
+Expected<Hatch> pass_hatch(const JobLayer& layer, const JobStep& step, int pass) {
+    HatchRules rules = pass_rules(layer, pass);
+    rules.by_shape = true;
+    rules.first_shape = step.first_shape;
+    rules.shapes = step.shapes;
+    return hatch(layer.region, rules);
+}
+
+Expected<void> steps_complete(const Job& job) {
+    const auto wrong = [](std::size_t layer, const char* how) {
+        return failure("job.steps",
+                       fmt::format("The order of marking is not that of this job: {} of layer {}.", how, layer + 1),
+                       "Leave the steps out, or have the order planned again.", {{}, 0, "steps"});
+    };
+    if (job.steps.empty())
+        return {};
+    std::vector<std::vector<int>> times(job.layers.size());
+    for (std::size_t l = 0; l < job.layers.size(); ++l)
+        if (!job.layers[l].guide && job.layers[l].recipe)
+            times[l].assign(shapes_of(job.layers[l].region).size(), 0);
+    for (const JobStep& s : job.steps) {
+        if (s.layer >= times.size() || s.first_shape > times[s.layer].size() ||
+            s.shapes > times[s.layer].size() - s.first_shape)
+            return wrong(s.layer, "it names a shape that is none");
+        for (std::size_t i = 0; i < s.shapes; ++i)
+            ++times[s.layer][s.first_shape + i];
+    }
+    for (std::size_t l = 0; l < times.size(); ++l)
+        for (const int n : times[l])
+            if (n != 1)
+                return wrong(l, n == 0 ? "it leaves out a shape" : "it marks a shape twice");
+    return {};
 }
 
 json to_json(const Job& job) {
@@ -95,13 +137,16 @@ json to_json(const Job& job) {
         if (l.by_shape)
             layers.back()["by_shape"] = true;
     }
-    return {{"format", "finch-job"},
-            {"version", job_format_version},
-            {"name", job.name},
-            {"width_mm", on_grid(job.width_mm)},
-            {"height_mm", on_grid(job.height_mm)},
-            {"setup", to_json(job.setup)},
-            {"layers", layers}};
+    json out{{"format", "finch-job"},
+             {"version", job_format_version},
+             {"name", job.name},
+             {"width_mm", on_grid(job.width_mm)},
+             {"height_mm", on_grid(job.height_mm)},
+             {"setup", to_json(job.setup)},
+             {"layers", layers}};
+    if (!job.steps.empty())
+        out["steps"] = to_json(job.steps);
+    return out;
 }
 
 Expected<Job> job_from_json(const json& document, const std::string& file) {
@@ -142,8 +187,12 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
                     "Each ring is a list of x and y in turn, three places or more.");
         job.layers.push_back(std::move(layer));
     }
+    if (f.has("steps"))
+        job.steps = read_steps(f, "steps");
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
+    if (const auto whole = steps_complete(job); !whole)
+        return tl::unexpected(whole.error().in_file(file));
     return job;
 }
 

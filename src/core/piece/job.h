@@ -3,6 +3,7 @@
 #pragma once
 
 #include "bench/setup.h"
+#include "piece/job_step.h"
 #include "piece/layer_work.h"
 #include "piece/repair.h"
 
@@ -24,6 +25,7 @@ struct Job {
     double width_mm = 0, height_mm = 0; ///< of the page; places are from its lower left corner, y up
     Setup setup;                        ///< that it was made for
     std::vector<JobLayer> layers;
+    std::vector<JobStep> steps; ///< an order of marking for the heat's sake; empty: layer by layer, pass by pass
 };
 
 /// Every layer of a drawing, in its order, without recipes.
@@ -34,6 +36,10 @@ struct Job {
 /// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
 /// pass counts twice, as in burned_setting(). Errors: those of hatch().
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass);
+/// The same of a step alone.
+[[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, const JobStep& step, int pass);
+/// Whether the steps mark every shape of every layer that is marked, once. No steps do. Errors: job.steps.
+[[nodiscard]] Expected<void> steps_complete(const Job& job);
 
 inline constexpr int job_format_version = 1;
 /// Written and read again it is the same, byte by byte.

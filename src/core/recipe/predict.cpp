@@ -71,6 +71,12 @@ Workpiece workpiece(const Stock& stock, const Evidence& evidence) {
             evidence.films ? 1 : evidence.growth_gain};
 }
 
+double plate_loss_w_m2k(const Stock& stock, const ProcessModel& model) {
+    return stock.held_by.find("clamp") != std::string::npos && stock.held_by.find("unclamp") == std::string::npos
+               ? model.clamped_loss
+               : model.resting_loss;
+}
+
 PulseTrain pulse_train(const PulseOutput& pulse) {
     return {Energy::from_value(pulse.pulse_energy_j), Frequency::from_value(pulse.frequency_hz),
             seconds(pulse.pulse_width_s)};
@@ -231,7 +237,7 @@ PlateOutcome plate_left(const RemovalForecast& r, const Prediction& p, const Sce
     load.thickness_mm = in_mm(s.stock.thickness);
     load.area_rate_mm2_s = area_rate_mm2_s(recipe);
     load.side_mm = std::sqrt(fill.area_mm2);
-    load.loss_w_m2k = s.stock.held_by.find("clamp") != std::string::npos ? model.clamped_loss : model.resting_loss;
+    load.loss_w_m2k = plate_loss_w_m2k(s.stock, model);
     load.deepest_um = r.most_um;
     load.bulk_rise_k = mark.heat.lines_rise + mark.heat.passes_rise;
     load.start_k = start_k(s);

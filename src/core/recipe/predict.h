@@ -48,6 +48,9 @@ struct Prediction {
 [[nodiscard]] Expected<Prediction> predict(const Scene& scene, const Recipe& recipe, const Fill& fill,
                                            const ViewingAngles& angles = {});
 
+/// What a thin plate loses through both faces, by how it is held (W/m2K).
+[[nodiscard]] double plate_loss_w_m2k(const Stock& stock, const ProcessModel& model);
+
 /// The pulses of a recipe as the source delivers them.
 [[nodiscard]] PulseTrain pulse_train(const PulseOutput& pulse);
 /// What a recipe on a bench is to the crater model; the metal must have removal constants.

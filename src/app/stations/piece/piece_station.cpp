@@ -3,6 +3,7 @@
 #include "app/stations/piece/piece_station.h"
 
 #include "app/session/text.h"
+#include "app/stations/piece/order_dialog.h"
 #include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
 
@@ -65,6 +66,11 @@ PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* p
     auto* under = new QHBoxLayout;
     under->setSpacing(12);
     under->addWidget(time_, 1);
+    auto* order = new QPushButton(tr("Heat and order…"), this);
+    order->setObjectName(u"heat_order"_s);
+    order->setToolTip(tr("How warm each mark begins, and the order, pauses or clamps that keep it cooler"));
+    connect(order, &QPushButton::clicked, this, &PieceStation::ask_order);
+    under->addWidget(order);
     auto* times = new QPushButton(tr("Time the scanner…"), this);
     times->setObjectName(u"time_scanner"_s);
     times->setToolTip(tr("Take the time of three scans, and every prediction of time is this bench's own"));
@@ -311,6 +317,12 @@ void PieceStation::ask_export() {
     });
     connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) { reader_.export_to(path); });
     dialog->open();
+}
+
+void PieceStation::ask_order() {
+    if (const auto job = reader_.job(); !job)
+        return workbench_.fail(job.error());
+    (new OrderDialog(workbench_, reader_, this))->open();
 }
 
 void PieceStation::ask_times() {

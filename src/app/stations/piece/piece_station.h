@@ -31,6 +31,8 @@ public:
     void next_finding();
     /// Asks how long scans took at the bench.
     void ask_times();
+    /// Asks for an order that keeps the plate cool.
+    void ask_order();
 
 protected:
     void showEvent(QShowEvent* event) override;

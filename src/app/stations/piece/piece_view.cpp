@@ -233,7 +233,16 @@ QString time_words(const PieceReader& reader) {
                      .arg(from_utf8(slowest->choice.name),
                           screen_number(std::round(100 * slowest->time.likely / t.likely), 2));
     const std::size_t runs = reader.scanner().runs;
-    return words + idle +
+    double paused_s = 0;
+    const auto steps = reader.steps();
+    for (const JobStep& s : steps)
+        paused_s += s.pause_s;
+    QString order;
+    if (paused_s > 0)
+        order = QObject::tr("; an order against heat adds %1 of pauses").arg(seconds_words(paused_s));
+    else if (!steps.empty())
+        order = QObject::tr("; in an order against heat");
+    return words + idle + order +
            (runs == 0 ? QObject::tr(". Scanner as it usually is, not timed; loading and cleaning not counted.")
                       : QObject::tr(". Scanner fitted to %1 timed runs; loading and cleaning not counted.").arg(runs));
 }

@@ -147,7 +147,7 @@ void TimingDialog::add_rows() {
     scroll->setWidget(inside);
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setMinimumSize(600, std::min(36 * (line + 1) + 12, 380));
+    scroll->setMinimumSize(inside->sizeHint().width() + 24, std::min(36 * (line + 1) + 12, 380));
     layout()->addWidget(scroll);
 }
 
