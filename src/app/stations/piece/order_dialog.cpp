@@ -149,6 +149,9 @@ void OrderDialog::show_plan(const Expected<PlannedHeat>& planned) {
             tr(" Plain order is shape after shape; a layer that is filled line by line over many shapes warms them "
                "together.");
     rests_->setText(rests);
+    for (QLabel* l : {said_, rests_})
+        l->setMinimumHeight(l->heightForWidth(width() - 2 * 12));
+    adjustSize();
     plain_->setEnabled(!reader_.steps().empty());
     cooler_->setEnabled(!fine);
     paused_->setEnabled(plan.paused.paused_s() > 0);
