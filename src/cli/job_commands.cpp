@@ -94,20 +94,14 @@ Expected<json> piece_job(const Context& context, const JobOptions& o) {
     if (!drawing)
         return tl::unexpected(drawing.error());
     Job job = job_of(o.name.empty() ? std::filesystem::path(o.file).stem().string() : o.name, own->setup, *drawing);
-    for (const std::string& name : o.by_shape) {
-        const auto layers = layers_called(job, name);
-        if (!layers)
-            return tl::unexpected(layers.error());
-        for (JobLayer* l : *layers)
-            l->by_shape = true;
-    }
-    for (const std::string& name : o.guides) {
-        const auto layers = layers_called(job, name);
-        if (!layers)
-            return tl::unexpected(layers.error());
-        for (JobLayer* l : *layers)
-            l->guide = true;
-    }
+    for (const auto& [names, mark] : {std::pair{&o.by_shape, &JobLayer::by_shape}, {&o.guides, &JobLayer::guide}})
+        for (const std::string& name : *names) {
+            const auto layers = layers_called(job, name);
+            if (!layers)
+                return tl::unexpected(layers.error());
+            for (JobLayer* l : *layers)
+                l->*mark = true;
+        }
     for (const std::string& given : o.recipes) {
         const std::size_t at = given.rfind('=');
         if (at == std::string::npos || at == 0)

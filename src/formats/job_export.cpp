@@ -5,6 +5,7 @@
 #include "document/json_fields.h"
 #include "formats/export_text.h"
 #include "piece/scanner_fit.h"
+#include "piece/shapes.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -127,14 +128,18 @@ Expected<std::string> job_gcode(const Job& job) {
                 return tl::unexpected(written.error());
         }
     }
+    std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
     for (const JobStep& s : job.steps) {
         const JobLayer& l = job.layers.at(s.layer);
+        if (shapes[s.layer].empty())
+            shapes[s.layer] = shapes_of(l.region);
+        const auto those = std::span(shapes[s.layer]).subspan(s.first_shape, s.shapes);
         out += fmt::format("; shapes {} to {} of layer {}\n", s.first_shape + 1, s.first_shape + s.shapes,
                            plain_name(l.name));
         if (s.pause_s > 0)
             out += fmt::format("G4 P{:.3f}\n", s.pause_s);
         for (int pass = 0; pass < burned_setting(*l.recipe).passes; ++pass)
-            if (const auto written = write(l, pass_hatch(l, s, pass)); !written)
+            if (const auto written = write(l, pass_hatch(l, pass, those)); !written)
                 return tl::unexpected(written.error());
     }
     return out + "M5\nM2\n";

@@ -14,6 +14,7 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 #include <QXmlStreamReader>
+#include <set>
 #include <sstream>
 
 using namespace finch;
@@ -145,6 +146,39 @@ TEST_CASE("exported outlines have the job's areas for readers of other makes", "
     CHECK(areas.begin()->second > 0);
     CHECK(areas[QStringLiteral("=bar")] == Approx(96));
     CHECK(areas[QStringLiteral("ring--of-<steel>")] == Approx(area_mm2(job.layers[0].region)).epsilon(1e-5));
+}
+
+TEST_CASE("an order of steps marks the same lines of every pass, step by step, with its pauses", "[job]") {
+    Job job = sample();
+    const auto square = [](double x, double y) {
+        return std::vector<PointMm>{{x, y}, {x + 1, y}, {x + 1, y + 1}, {x, y + 1}};
+    };
+    for (int i = 0; i < 4; ++i) // more shapes of the bar's layer, behind each other
+        job.layers[1].region.rings.push_back(square(1 + 2 * i, 0.5));
+    const auto moves = [](const Job& of) {
+        std::stringstream in(job_gcode(of).value());
+        std::multiset<std::string> lines;
+        std::string order, from;
+        for (std::string line; std::getline(in, line);) {
+            if (line.starts_with("G0"))
+                from = line.substr(2);
+            if (line.starts_with("G1")) { // a line is the same whichever way it runs
+                const std::string to = line.substr(2, line.find(" F") - 2);
+                lines.insert(std::min(from, to) + std::max(from, to));
+            }
+            if (line.starts_with("; shapes") || line.starts_with("G4"))
+                order += line + '\n';
+        }
+        return std::pair(lines, order);
+    };
+    const auto plain = moves(job);
+    CHECK(plain.second.empty());
+    job.steps = {{1, 3, 2, 0}, {0, 0, 1, 2.5}, {1, 0, 3, 0.25}};
+    REQUIRE(steps_complete(job));
+    const auto stepped = moves(job);
+    CHECK(stepped.first == plain.first);
+    CHECK(stepped.second == "; shapes 4 to 5 of layer =bar\n; shapes 1 to 1 of layer ring  of <steel>\nG4 P2.500\n"
+                            "; shapes 1 to 3 of layer =bar\nG4 P0.250\n");
 }
 
 TEST_CASE("G-code marks what the hatch says, at the recipe's power and speed, and nothing between", "[job]") {

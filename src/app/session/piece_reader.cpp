@@ -225,10 +225,17 @@ Expected<Job> PieceReader::job() const {
 }
 
 std::vector<JobStep> PieceReader::steps() const {
-    if (workbench_.draft().piece.steps.empty())
+    const PieceChoice& chosen = workbench_.draft().piece;
+    if (chosen.steps.empty() || piece_ == nullptr)
         return {};
-    const auto now = job();
-    return now ? now->steps : std::vector<JobStep>();
+    // Whether they fit takes a look at every outline: once, not at every turn of a knob.
+    if (stepped_ != piece_ || stepped_by_ != chosen) {
+        const auto now = job();
+        stepped_ = piece_;
+        stepped_by_ = chosen;
+        steps_fit_ = now && !now->steps.empty();
+    }
+    return steps_fit_ ? chosen.steps : std::vector<JobStep>();
 }
 
 void PieceReader::take_steps(std::vector<JobStep> steps) {

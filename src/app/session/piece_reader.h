@@ -111,6 +111,9 @@ private:
     std::shared_ptr<const ReadPiece> piece_;
     QString reason_;
     std::vector<Done> done_;
+    mutable std::shared_ptr<const ReadPiece> stepped_; ///< of which it was looked whether the steps fit
+    mutable PieceChoice stepped_by_;
+    mutable bool steps_fit_ = false;
     mutable std::vector<TimedRun> fitted_to_; ///< timed runs that `scanner_` is of
     mutable std::optional<ScannerKnowledge> scanner_;
 };

@@ -139,7 +139,10 @@ QSplitter::handle { background: @hair; }
 }
 
 const Theme& theme_of(const QWidget* widget) {
-    const QVariant name = widget != nullptr ? widget->window()->property("finch_theme") : QVariant();
+    // A dialog is a window of its own, in the theme of the one that it belongs to.
+    QVariant name;
+    for (const QWidget* at = widget; at != nullptr && !name.isValid(); at = at->window()->parentWidget())
+        name = at->window()->property("finch_theme");
     return Theme::named(name.toString());
 }
 

@@ -139,6 +139,14 @@ double Hatch::length_mm() const {
 }
 
 Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
+    if (rules.by_shape)
+        return hatch(region, rules, shapes_of(region));
+    std::vector<std::size_t> all(region.rings.size());
+    std::iota(all.begin(), all.end(), std::size_t(0));
+    return hatch(region, rules, {&all, 1});
+}
+
+Expected<Hatch> hatch(const Region& region, const HatchRules& rules, std::span<const std::vector<std::size_t>> shapes) {
     if (!(rules.pitch_mm >= least_pitch && rules.pitch_mm <= most_pitch) || !std::isfinite(rules.angle_deg) ||
         !std::isfinite(rules.shift))
         return failure(
@@ -171,16 +179,6 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules) {
         0.5 * (low + high) - 0.5 * static_cast<double>(count - 1) * pitch + shift * pitch - (shift > 0 ? pitch : 0);
     const std::size_t lines = count + (shift > 0 ? 1 : 0);
     const Grid grid{first, pitch, lines};
-    std::vector<std::vector<std::size_t>> shapes;
-    if (rules.by_shape) {
-        shapes = shapes_of(region);
-        const std::size_t begin = std::min(rules.first_shape, shapes.size());
-        const std::size_t end = begin + std::min(rules.shapes, shapes.size() - begin);
-        shapes = {shapes.begin() + static_cast<long>(begin), shapes.begin() + static_cast<long>(end)};
-    } else {
-        shapes.emplace_back(rings.size());
-        std::iota(shapes.front().begin(), shapes.front().end(), std::size_t(0));
-    }
     for (const auto& shape : shapes) {
         auto part = scanned(rings, shape, grid, t, rules.to_and_fro);
         if (!part)

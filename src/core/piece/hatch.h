@@ -4,6 +4,7 @@
 
 #include "piece/region.h"
 
+#include <span>
 #include <vector>
 
 namespace finch {
@@ -17,7 +18,6 @@ struct HatchRules {
     /// The same lines, one connected shape after the other as shapes_of() has them: mostly fewer jumps, and
     /// neighbouring lines follow each other sooner.
     bool by_shape = false;
-    std::size_t first_shape = 0, shapes = std::size_t(-1); ///< by shape: only these, on the same lines
 };
 
 using HatchRun = LineMm;
@@ -32,5 +32,8 @@ struct Hatch {
 /// No run leaves the area. Cost grows with lines and edges. Errors: hatch.pitch, hatch.too_many (over 5 million
 /// lines or 10 million runs).
 [[nodiscard]] Expected<Hatch> hatch(const Region& region, const HatchRules& rules);
+/// Some of its shapes alone, each as indices of rings, one after the other; on the lines of the whole.
+[[nodiscard]] Expected<Hatch> hatch(const Region& region, const HatchRules& rules,
+                                    std::span<const std::vector<std::size_t>> shapes);
 
 } // namespace finch

@@ -93,12 +93,8 @@ Expected<Hatch> pass_hatch(const JobLayer& layer, int pass) {
     return hatch(layer.region, pass_rules(layer, pass));
 }
 
-Expected<Hatch> pass_hatch(const JobLayer& layer, const JobStep& step, int pass) {
-    HatchRules rules = pass_rules(layer, pass);
-    rules.by_shape = true;
-    rules.first_shape = step.first_shape;
-    rules.shapes = step.shapes;
-    return hatch(layer.region, rules);
+Expected<Hatch> pass_hatch(const JobLayer& layer, int pass, std::span<const std::vector<std::size_t>> shapes) {
+    return hatch(layer.region, pass_rules(layer, pass), shapes);
 }
 
 Expected<void> steps_complete(const Job& job) {

@@ -36,8 +36,9 @@ struct Job {
 /// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
 /// pass counts twice, as in burned_setting(). Errors: those of hatch().
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass);
-/// The same of a step alone.
-[[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, const JobStep& step, int pass);
+/// The same of some of its shapes alone, each as indices of rings.
+[[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass,
+                                         std::span<const std::vector<std::size_t>> shapes);
 /// Whether the steps mark every shape of every layer that is marked, once. No steps do. Errors: job.steps.
 [[nodiscard]] Expected<void> steps_complete(const Job& job);
 

@@ -41,8 +41,9 @@ std::vector<PointMm> along(const Hatch& lines) {
     return out;
 }
 
-Expected<HeatTask> task_of(const JobLayer& layer, const JobStep& step, const ScannerTiming& timing, double heat_w) {
-    const auto lines = pass_hatch(layer, step, 0);
+Expected<HeatTask> task_of(const JobLayer& layer, std::span<const std::vector<std::size_t>> shapes,
+                           const ScannerTiming& timing, double heat_w) {
+    const auto lines = pass_hatch(layer, 0, shapes);
     if (!lines)
         return tl::unexpected(lines.error().in_field(layer.name));
     HeatTask out;
@@ -64,14 +65,16 @@ Expected<JobHeat> job_heat(const Job& job, const Scene& scene, const ScannerTimi
         return tl::unexpected(ready.error());
     JobHeat out;
     Bounds all;
-    std::vector<std::size_t> shapes(job.layers.size(), 0);
+    std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
     std::size_t total = 0;
     for (std::size_t l = 0; l < job.layers.size(); ++l) {
         for (const auto& ring : job.layers[l].region.rings)
             for (const PointMm& p : ring)
                 all.add(p);
-        if (!job.layers[l].guide)
-            total += shapes[l] = shapes_of(job.layers[l].region).size();
+        if (!job.layers[l].guide) {
+            shapes[l] = shapes_of(job.layers[l].region);
+            total += shapes[l].size();
+        }
     }
     if (total == 0)
         return failure("heat.no_recipe", "Nothing of this job is marked.", "Give a layer a recipe.");
@@ -79,7 +82,7 @@ Expected<JobHeat> job_heat(const Job& job, const Scene& scene, const ScannerTimi
     std::vector<Bounds> boxes;
     for (std::size_t l = 0; l < job.layers.size(); ++l) {
         const JobLayer& layer = job.layers[l];
-        if (shapes[l] == 0)
+        if (shapes[l].empty())
             continue;
         const double area = std::clamp(area_mm2(layer.region), 0.01, 1e6);
         const auto p = predict(scene, *layer.recipe, {mm(std::clamp(std::sqrt(area), 0.1, 1000.0)), area});
@@ -89,9 +92,9 @@ Expected<JobHeat> job_heat(const Job& job, const Scene& scene, const ScannerTimi
             return failure("heat.not_modelled", "How this beam heats this material is not modelled.",
                            "Prove the order on scrap.", {{}, 0, layer.name});
         const double heat_w = p->mark.heat.absorptance * p->mark.heat.heat_kept * p->mark.pulse.average_power_w;
-        for (std::size_t s = 0; s < shapes[l]; s += together) {
-            const JobStep step{l, s, std::min(together, shapes[l] - s), 0};
-            auto task = task_of(layer, step, timing, heat_w);
+        for (std::size_t s = 0; s < shapes[l].size(); s += together) {
+            const JobStep step{l, s, std::min(together, shapes[l].size() - s), 0};
+            auto task = task_of(layer, std::span(shapes[l]).subspan(s, step.shapes), timing, heat_w);
             if (!task)
                 return tl::unexpected(task.error());
             if (task->points.empty())

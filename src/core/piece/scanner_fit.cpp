@@ -144,14 +144,18 @@ std::vector<TimingPattern> timing_patterns(double field_mm, double speed_max_mm_
     const double side = std::min(40.0, 0.5 * field_mm);
     std::vector<TimingPattern> out(3);
     out[0] = {"dots close together", {}, std::min(400.0, speed_max_mm_s), 5};
-    for (int i = 0; i < 6400; ++i)
-        out[0].hatch.runs.push_back(line(i % 80 * side / 40 * 0.5, i / 80 * side / 40 * 0.5, 0.05, false));
+    const auto dots = [](TimingPattern& p, int rows, int columns, PointMm step, double length) {
+        for (int row = 0; row < rows; ++row)
+            for (int column = 0; column < columns; ++column)
+                p.hatch.runs.push_back(line(column * step.x, row * step.y, length, false));
+    };
+    dots(out[0], 80, 80, {0.0125 * side, 0.0125 * side}, 0.05);
     out[1] = {"short lines", {}, std::min(2000.0, speed_max_mm_s), 20};
-    for (int i = 0; i < 1000; ++i)
-        out[1].hatch.runs.push_back(line(i / 125 * 2.0, i % 125 * 0.15, 0.5, i % 2 == 1));
+    for (int column = 0; column < 8; ++column)
+        for (int row = 0; row < 125; ++row)
+            out[1].hatch.runs.push_back(line(2.0 * column, 0.15 * row, 0.5, row % 2 == 1));
     out[2] = {"dots far apart", {}, std::min(400.0, speed_max_mm_s), 10};
-    for (int i = 0; i < 600; ++i)
-        out[2].hatch.runs.push_back(line(i % 2 * 0.4 * side, i / 2 * 0.05, 0.1, false));
+    dots(out[2], 300, 2, {0.4 * side, 0.05}, 0.1);
     for (TimingPattern& p : out)
         for (std::size_t i = 0; i < p.hatch.runs.size(); ++i)
             p.hatch.line_start.push_back(i);

@@ -155,9 +155,11 @@ void OrderDialog::show_plan(const Expected<PlannedHeat>& planned) {
     plain_->setEnabled(!reader_.steps().empty());
     cooler_->setEnabled(!fine);
     paused_->setEnabled(plan.paused.paused_s() > 0);
-    (plan.help == HeatPlan::Help::only_pauses || plan.help == HeatPlan::Help::order_and_short_pauses ? paused_
-                                                                                                     : cooler_)
-        ->setDefault(true);
+    using Help = HeatPlan::Help;
+    QPushButton* advised =
+        plan.help == Help::only_pauses || plan.help == Help::order_and_short_pauses ? paused_ : cooler_;
+    advised->setDefault(true);
+    advised->setFocus();
 }
 
 void OrderDialog::take(const HeatOrder& order) {
