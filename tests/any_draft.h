@@ -38,10 +38,12 @@ inline app::Draft draft() {
         d.camera = camera();
     if (coin()) {
         d.piece.file = text();
+        if (coin())
+            d.piece.steps = {{0, 2, 3, number(0, 90)}, {1, 0, 1, 0}};
         for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {
-            d.piece.layers.push_back({text(), text(), coin(), {}, {}});
+            d.piece.layers.push_back({text(), text(), coin(), {}, {}, coin()});
             if (coin())
-                d.piece.layers.back() = {text(), text(), coin(), recipe(), text()};
+                d.piece.layers.back() = {text(), text(), coin(), recipe(), text(), coin()};
         }
     }
     return d;
