@@ -4,6 +4,7 @@
 
 #include "document/picture.h"
 #include "formats/data_folder.h"
+#include "piece/job.h"
 #include "proof/reading.h"
 #include "recipe/scene.h"
 
@@ -214,6 +215,7 @@ struct JobOptions {
     double close_mm = 0.05, spot_mm = 0.05;
     std::string to = "json", out;
 };
+[[nodiscard]] Expected<Job> read_job(const Context& context, const std::string& file);
 /// A drawing and its recipes as one document. Errors: piece.no_layer, job.no_recipe.
 [[nodiscard]] Expected<nlohmann::json> piece_job(const Context& context, const JobOptions& options);
 /// How warm an order of marking finds what it marks, and what another order, pauses or clamps would do; with `take` the
@@ -223,6 +225,17 @@ struct HeatOptions {
     bool take = false;
 };
 [[nodiscard]] Expected<nlohmann::json> piece_heat(const Context& context, const HeatOptions& options);
+
+struct TrayOptions {
+    std::string file, jig;
+    int columns = 4, rows = 6, wanted = 0;
+    double pitch_x_mm = 20, pitch_y_mm = 20, margin_mm = 10, clearance_mm = 0.1, spoiled = 0.03;
+    std::vector<std::string> offsets; ///< "nest=x,y"
+};
+/// A job of one part laid into the nests of a tray; writes the jig that holds them.
+[[nodiscard]] Expected<nlohmann::json> piece_tray(const Context& context, const TrayOptions& options);
+/// How many parts and trays a batch takes, and how long with one tray or two. Errors: batch.wanted.
+[[nodiscard]] Expected<nlohmann::json> piece_batch(const Context& context, const TrayOptions& options);
 
 struct ScannerOptions {
     std::string bench = "wren";

@@ -24,14 +24,6 @@ using json = nlohmann::json;
 
 namespace {
 
-Expected<Job> read_job(const Context& context, const std::string& file) {
-    const auto text = read_input(context, file);
-    if (!text)
-        return tl::unexpected(text.error());
-    const auto document = parse_json(*text, file);
-    return document ? job_from_json(*document, file) : Expected<Job>(tl::unexpected(document.error()));
-}
-
 /// The layers of this name or colour; none is an error.
 Expected<std::vector<JobLayer*>> layers_called(Job& job, const std::string& name) {
     std::vector<JobLayer*> out;
@@ -85,6 +77,14 @@ json layer_plan(const Scene& scene, const ScannerKnowledge& scanner, const JobLa
 }
 
 } // namespace
+
+Expected<Job> read_job(const Context& context, const std::string& file) {
+    const auto text = read_input(context, file);
+    if (!text)
+        return tl::unexpected(text.error());
+    const auto document = parse_json(*text, file);
+    return document ? job_from_json(*document, file) : Expected<Job>(tl::unexpected(document.error()));
+}
 
 Expected<json> piece_job(const Context& context, const JobOptions& o) {
     const auto own = load_scene(context, o.bench, o.stock);
@@ -145,11 +145,18 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
         }
         layers.push_back(std::move(entry));
     }
-    const TimeBand time = time_of(scanner, loads);
+    TimeBand time = time_of(scanner, loads);
+    const auto parts = static_cast<double>(places_of(*job).size());
+    double paused_s = 0; // of an order against heat
+    for (const JobStep& s : job->steps)
+        paused_s += s.pause_s;
+    for (double* s : {&time.likely, &time.low, &time.high})
+        *s = parts * (*s + paused_s);
     return json{
         {"format", "finch-piece-plan"},
         {"version", 1},
         {"name", job->name},
+        {"parts", parts},
         {"seconds", time.likely},
         {"seconds_low", time.low},
         {"seconds_high", time.high},

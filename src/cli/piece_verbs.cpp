@@ -76,6 +76,30 @@ std::vector<Verb> piece_verbs() {
              app.add_flag("--take", o.heat.take, "Print the job in the order that helps");
          },
          [](const Context& c, const Options& o) { return piece_heat(c, o.heat); }},
+        {"piece", "tray", "A job of one part in every nest of a tray, and the jig that holds them",
+         [](CLI::App& app, Options& o) {
+             app.add_option("job", o.tray.file, "Job file, or -")->required();
+             app.add_option("--columns", o.tray.columns, "Nests side by side")->capture_default_str();
+             app.add_option("--rows", o.tray.rows, "Nests behind each other")->capture_default_str();
+             app.add_option("--pitch-x-mm", o.tray.pitch_x_mm, "From nest to nest")->capture_default_str();
+             app.add_option("--pitch-y-mm", o.tray.pitch_y_mm, "From row to row")->capture_default_str();
+             app.add_option("--margin-mm", o.tray.margin_mm, "Around all parts")->capture_default_str();
+             app.add_option("--offset", o.tray.offsets, "NEST=X,Y: how far the part lies off there, in mm");
+             app.add_option("--jig", o.tray.jig, "Write the jig, SVG or DXF");
+             app.add_option("--clearance-mm", o.tray.clearance_mm, "Of the pockets, all round")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 5.0));
+         },
+         [](const Context& c, const Options& o) { return piece_tray(c, o.tray); }},
+        {"piece", "batch", "How many parts and trays, and how long with one tray or two",
+         [](CLI::App& app, Options& o) {
+             app.add_option("job", o.tray.file, "Job file with places, or -")->required();
+             app.add_option("--wanted", o.tray.wanted, "Good parts")->required()->check(CLI::Range(1, 100000));
+             app.add_option("--spoiled", o.tray.spoiled, "Share of parts that is spoiled")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 0.9));
+         },
+         [](const Context& c, const Options& o) { return piece_batch(c, o.tray); }},
         {"piece", "scanner", "What scans that were timed say of a bench's scanner, and the scans to be timed",
          [](CLI::App& app, Options& o) {
              app.add_option("--bench", o.scanner.bench, "Bench file or name")->capture_default_str();

@@ -32,6 +32,7 @@ struct Options {
     JobOptions job;
     ScannerOptions scanner;
     HeatOptions heat;
+    TrayOptions tray;
 };
 
 /// Adds a bench and stock, by name or file.

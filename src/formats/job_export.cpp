@@ -50,6 +50,14 @@ std::string csv_text(const std::string& text) {
     return out + '"';
 }
 
+std::vector<std::pair<JobPlace, const JobLayer*>> each_place_and_layer(const Job& job) {
+    std::vector<std::pair<JobPlace, const JobLayer*>> out;
+    for (const JobPlace& place : places_of(job))
+        for (const JobLayer& l : job.layers)
+            out.emplace_back(place, &l);
+    return out;
+}
+
 } // namespace
 
 std::string job_svg(const Job& job) {
@@ -66,14 +74,16 @@ std::string job_svg(const Job& job) {
                            l.guide    ? "guide: never marked"
                            : l.recipe ? escaped(recipe_words(*l.recipe))
                                       : "no recipe");
-        for (const auto& ring : l.region.rings) {
-            char command = 'M';
-            for (const PointMm& p : ring) {
-                fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x, job.height_mm - p.y);
-                command = 'L';
+        for (const JobPlace& place : places_of(job))
+            for (const auto& ring : l.region.rings) {
+                char command = 'M';
+                for (const PointMm& p : ring) {
+                    fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x + place.by.x,
+                                   job.height_mm - p.y - place.by.y);
+                    command = 'L';
+                }
+                out += "z\n";
             }
-            out += "z\n";
-        }
         out += "\"/></g>\n";
     }
     return out + "</svg>\n";
@@ -87,12 +97,13 @@ std::string job_dxf(const Job& job) {
     for (const JobLayer& l : job.layers)
         out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\nCONTINUOUS\n", layer_name(l), ++colour % 7 + 1);
     out += "  0\nENDTAB\n  0\nENDSEC\n  0\nSECTION\n  2\nENTITIES\n";
-    for (const JobLayer& l : job.layers)
-        for (const auto& ring : l.region.rings) {
+    for (const auto& [place, layer] : each_place_and_layer(job))
+        for (const auto& ring : layer->region.rings) {
+            const JobLayer& l = *layer;
             out += fmt::format("  0\nPOLYLINE\n  8\n{0}\n 66\n1\n 70\n1\n 10\n0\n 20\n0\n 30\n0\n", layer_name(l));
             for (const PointMm& p : ring)
                 fmt::format_to(std::back_inserter(out), "  0\nVERTEX\n  8\n{}\n 10\n{:.6f}\n 20\n{:.6f}\n",
-                               layer_name(l), p.x, p.y);
+                               layer_name(l), p.x + place.by.x, p.y + place.by.y);
             out += fmt::format("  0\nSEQEND\n  8\n{}\n", layer_name(l));
         }
     return out + "  0\nENDSEC\n  0\nEOF\n";
@@ -104,6 +115,7 @@ Expected<std::string> job_gcode(const Job& job) {
                     "G21\nG90\nM5\n",
                     plain_name(job.name));
     std::size_t lines = 0;
+    PointMm by; // of the nest
     const auto write = [&](const JobLayer& l, const Expected<Hatch>& pass) -> Expected<void> {
         if (!pass)
             return tl::unexpected(pass.error().in_field(l.name));
@@ -114,33 +126,38 @@ Expected<std::string> job_gcode(const Job& job) {
                      power = 10 * l.recipe->setting.power_percent;
         for (const HatchRun& r : pass->runs)
             fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n",
-                           r.from.x, r.from.y, power, r.to.x, r.to.y, feed);
+                           r.from.x + by.x, r.from.y + by.y, power, r.to.x + by.x, r.to.y + by.y, feed);
         return {};
     };
-    for (const JobLayer& l : job.layers) {
-        if (!marked(l))
-            continue;
-        out += fmt::format("; layer {}: {}\n", plain_name(l.name), recipe_words(*l.recipe));
-        const int passes = burned_setting(*l.recipe).passes;
-        for (int pass = 0; pass < passes && job.steps.empty(); ++pass) {
-            out += fmt::format("; pass {} of {}\n", pass + 1, passes);
-            if (const auto written = write(l, pass_hatch(l, pass)); !written)
-                return tl::unexpected(written.error());
-        }
-    }
     std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
-    for (const JobStep& s : job.steps) {
-        const JobLayer& l = job.layers.at(s.layer);
-        if (shapes[s.layer].empty())
-            shapes[s.layer] = shapes_of(l.region);
-        const auto those = std::span(shapes[s.layer]).subspan(s.first_shape, s.shapes);
-        out += fmt::format("; shapes {} to {} of layer {}\n", s.first_shape + 1, s.first_shape + s.shapes,
-                           plain_name(l.name));
-        if (s.pause_s > 0)
-            out += fmt::format("G4 P{:.3f}\n", s.pause_s);
-        for (int pass = 0; pass < burned_setting(*l.recipe).passes; ++pass)
-            if (const auto written = write(l, pass_hatch(l, pass, those)); !written)
-                return tl::unexpected(written.error());
+    for (const JobPlace& place : places_of(job)) {
+        by = place.by;
+        if (!job.places.empty())
+            out += fmt::format("; nest {}\n", place.number);
+        for (const JobLayer& l : job.layers) {
+            if (!marked(l))
+                continue;
+            out += fmt::format("; layer {}: {}\n", plain_name(l.name), recipe_words(*l.recipe));
+            const int passes = burned_setting(*l.recipe).passes;
+            for (int pass = 0; pass < passes && job.steps.empty(); ++pass) {
+                out += fmt::format("; pass {} of {}\n", pass + 1, passes);
+                if (const auto written = write(l, pass_hatch(l, pass)); !written)
+                    return tl::unexpected(written.error());
+            }
+        }
+        for (const JobStep& s : job.steps) {
+            const JobLayer& l = job.layers.at(s.layer);
+            if (shapes[s.layer].empty())
+                shapes[s.layer] = shapes_of(l.region);
+            const auto those = std::span(shapes[s.layer]).subspan(s.first_shape, s.shapes);
+            out += fmt::format("; shapes {} to {} of layer {}\n", s.first_shape + 1, s.first_shape + s.shapes,
+                               plain_name(l.name));
+            if (s.pause_s > 0)
+                out += fmt::format("G4 P{:.3f}\n", s.pause_s);
+            for (int pass = 0; pass < burned_setting(*l.recipe).passes; ++pass)
+                if (const auto written = write(l, pass_hatch(l, pass, those)); !written)
+                    return tl::unexpected(written.error());
+        }
     }
     return out + "M5\nM2\n";
 }
@@ -157,23 +174,23 @@ std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines,
 std::string job_frame_gcode(const Job& job) {
     std::string out = fmt::format("; {}: frame, laser off\nG21\nG90\nM5\n", plain_name(job.name));
     double left = 1e300, low = 1e300, right = -1e300, high = -1e300;
-    for (const JobLayer& l : job.layers)
-        if (marked(l))
-            for (const auto& ring : l.region.rings)
+    for (const auto& [place, l] : each_place_and_layer(job))
+        if (marked(*l))
+            for (const auto& ring : l->region.rings)
                 for (const PointMm& p : ring) {
-                    left = std::min(left, p.x), right = std::max(right, p.x);
-                    low = std::min(low, p.y), high = std::max(high, p.y);
+                    left = std::min(left, p.x + place.by.x), right = std::max(right, p.x + place.by.x);
+                    low = std::min(low, p.y + place.by.y), high = std::max(high, p.y + place.by.y);
                 }
     if (left <= right)
         for (const auto& [x, y] : {PointMm{left, low}, {right, low}, {right, high}, {left, high}, {left, low}})
             out += fmt::format("G0 X{:.6f} Y{:.6f}\n", x, y);
-    for (const JobLayer& l : job.layers)
-        if (l.guide)
-            for (const auto& ring : l.region.rings) {
-                out += fmt::format("; guide {}\n", plain_name(l.name));
+    for (const auto& [place, l] : each_place_and_layer(job))
+        if (l->guide)
+            for (const auto& ring : l->region.rings) {
+                out += fmt::format("; guide {}\n", plain_name(l->name));
                 for (std::size_t i = 0; i <= ring.size(); ++i)
-                    fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\n", ring[i % ring.size()].x,
-                                   ring[i % ring.size()].y);
+                    fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\n",
+                                   ring[i % ring.size()].x + place.by.x, ring[i % ring.size()].y + place.by.y);
             }
     return out + "M2\n";
 }

@@ -20,7 +20,7 @@ namespace finch {
 [[nodiscard]] std::string job_frame_gcode(const Job& job);
 /// A scan that fires nothing, pass by pass, whose time can be taken at the bench.
 [[nodiscard]] std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load);
-/// One line for every layer: order, name, area, passes, lines, length, seconds, and every knob.
+/// One line for every layer of one part: order, name, area, passes, lines, length, seconds, and every knob.
 /// Errors: those of hatch().
 [[nodiscard]] Expected<std::string> job_csv(const Job& job);
 

@@ -236,9 +236,10 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     REQUIRE(pairs.code == 0);
     CHECK(pairs.out["paired"]["order"].size() == 12);
     keep("pairs.json", pairs.out);
-    REQUIRE(run(words("proof burn --speed-up 100000 --sheet")
-                << in_folder("pairs.json") << QStringLiteral("--photo") << in_folder("pairs.png"))
-                .code == 0);
+    const Run burned = run(words("proof burn --speed-up 100000 --sheet")
+                           << in_folder("pairs.json") << QStringLiteral("--photo") << in_folder("pairs.png"));
+    INFO(burned.err.dump());
+    REQUIRE(burned.code == 0);
     const Run looked = run(words("proof read --sheet")
                            << in_folder("pairs.json") << QStringLiteral("--photo") << in_folder("pairs.png"));
     REQUIRE(looked.code == 0);
@@ -440,6 +441,22 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     const Run kept = ask("heat", {QStringLiteral("-"), QStringLiteral("--take")}, text);
     REQUIRE(kept.code == 0);
     CHECK(kept.out["format"] == "finch-job");
+    const Run tray = ask("tray",
+                         words("- --columns 2 --rows 3 --pitch-x-mm 60 --pitch-y-mm 45 --offset 2=0.1,-0.2 --jig")
+                             << folder.filePath(QStringLiteral("jig.dxf")),
+                         text);
+    INFO(tray.err.dump());
+    REQUIRE(tray.code == 0);
+    CHECK(tray.out["places"].size() == 6);
+    CHECK(QFile::exists(folder.filePath(QStringLiteral("jig.dxf"))));
+    const QByteArray full = QByteArray::fromStdString(tray.out.dump());
+    const Run batch = ask("batch", words("- --wanted 20"), full);
+    REQUIRE(batch.code == 0);
+    CHECK(batch.out["load"] == 22);
+    CHECK(batch.out["trays"] == 4);
+    CHECK(batch.out["two_trays_s"].get<double>() < batch.out["one_tray_s"].get<double>());
+    CHECK(ask("plan", words("-"), full).out["seconds"].get<double>() == Approx(6 * plan.out["seconds"].get<double>()));
+    CHECK(ask("tray", words("- --offset 2=left"), text).err["error"]["code"] == "use.arguments");
     const Run scanner = ask("scanner", {QStringLiteral("--took"), QStringLiteral("short lines=0:31.8")});
     REQUIRE(scanner.code == 0);
     CHECK(scanner.out["scanner"]["timed_runs"][0]["took_s"] == 31.8);

@@ -212,7 +212,7 @@ TEST_CASE("heat in a plate obeys its closed forms", "[heat]") {
 TEST_CASE("a job is a plate with tasks, and its order is kept in it", "[heat]") {
     const DemoBench demo;
     const Scene scene = demo.scene();
-    Job job{"marks", 60, 30, demo.setup, {}, {}};
+    Job job{"marks", 60, 30, demo.setup, {}, {}, {}};
     const auto square = [](double x, double y, double side) {
         return std::vector<PointMm>{{x, y}, {x + side, y}, {x + side, y + side}, {x, y + side}};
     };

@@ -35,7 +35,7 @@ ArtShape washer() {
 }
 
 Job sample() {
-    Job job{"noon \"bar\" (1)", 30, 20, {}, {}, {}};
+    Job job{"noon \"bar\" (1)", 30, 20, {}, {}, {}, {}};
     job.setup.bench = load_bench(FINCH_SOURCE "/data", "wren").value();
     job.setup.stock = load_stock(FINCH_SOURCE "/data", "sundial-316").value();
     ArtShape bar, rim;

@@ -211,7 +211,7 @@ Expected<Job> PieceReader::job() const {
         return failure("piece.no_drawing", "There is no drawing.", "Open one first.");
     const Job whole = job_of(QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
                              workbench_.draft().setup, piece_->drawing);
-    Job job{whole.name, whole.width_mm, whole.height_mm, whole.setup, {}, {}};
+    Job job{whole.name, whole.width_mm, whole.height_mm, whole.setup, {}, {}, {}};
     for (const PieceLayer& l : layers()) {
         job.layers.push_back(whole.layers.at(l.index));
         job.layers.back().guide = l.choice.guide;

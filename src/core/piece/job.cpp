@@ -16,7 +16,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr std::size_t most_job_layers = 1000, most_ring_numbers = 20'000'000;
+constexpr std::size_t most_job_layers = 1000, most_ring_numbers = 20'000'000, most_places = 1000;
 
 /// To the grid of regions: a nanometre.
 double on_grid(double mm) {
@@ -61,11 +61,15 @@ std::optional<Region> read_rings(const json& list, std::size_t& room) {
 } // namespace
 
 Job job_of(std::string name, const Setup& setup, const MendedArt& drawing) {
-    Job job{std::move(name), drawing.art.width_mm, drawing.art.height_mm, setup, {}, {}};
+    Job job{std::move(name), drawing.art.width_mm, drawing.art.height_mm, setup, {}, {}, {}};
     for (std::size_t l = 0; l < drawing.art.layers.size(); ++l)
         job.layers.push_back(
             {drawing.art.layers[l].name, drawing.art.layers[l].colour, false, {}, drawing.regions.at(l)});
     return job;
+}
+
+std::vector<JobPlace> places_of(const Job& job) {
+    return job.places.empty() ? std::vector<JobPlace>{{}} : job.places;
 }
 
 Expected<void> settled(const Job& job) {
@@ -142,6 +146,8 @@ json to_json(const Job& job) {
              {"layers", layers}};
     if (!job.steps.empty())
         out["steps"] = to_json(job.steps);
+    for (const JobPlace& p : job.places)
+        out["places"].push_back({{"number", p.number}, {"by_mm", {on_grid(p.by.x), on_grid(p.by.y)}}});
     return out;
 }
 
@@ -185,6 +191,17 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
     }
     if (f.has("steps"))
         job.steps = read_steps(f, "steps");
+    if (f.has("places"))
+        for (JsonFields& p : f.list("places")) {
+            if (job.places.size() == most_places) {
+                f.fault("places", "There are more than 1000 places.", "Make it several trays.");
+                break;
+            }
+            const int number = p.whole("number", 1, 1'000'000);
+            const std::vector<double> by = p.numbers("by_mm", 2, -farthest_mm, farthest_mm);
+            if (by.size() == 2)
+                job.places.push_back({number, {by[0], by[1]}});
+        }
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     if (const auto whole = steps_complete(job); !whole)

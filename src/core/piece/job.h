@@ -19,14 +19,23 @@ struct JobLayer {
     Region region;
     bool by_shape = false; ///< filled one connected shape after the other
 };
+/// A part of many, in its nest.
+struct JobPlace {
+    int number = 1;
+    PointMm by; ///< how far the part is moved there
+    bool operator==(const JobPlace&) const = default;
+};
 /// All that a bench needs to mark a piece, in the order of marking; refers to no other file.
 struct Job {
     std::string name;
     double width_mm = 0, height_mm = 0; ///< of the page; places are from its lower left corner, y up
     Setup setup;                        ///< that it was made for
     std::vector<JobLayer> layers;
-    std::vector<JobStep> steps; ///< an order of marking for the heat's sake; empty: layer by layer, pass by pass
+    std::vector<JobStep> steps;   ///< an order of marking for the heat's sake; empty: layer by layer, pass by pass
+    std::vector<JobPlace> places; ///< of a tray, in the order of marking; empty: one part where it is drawn
 };
+/// The places, or the one where the part is drawn.
+[[nodiscard]] std::vector<JobPlace> places_of(const Job& job);
 
 /// Every layer of a drawing, in its order, without recipes.
 [[nodiscard]] Job job_of(std::string name, const Setup& setup, const MendedArt& drawing);

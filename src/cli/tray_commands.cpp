@@ -1,0 +1,102 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/commands.h"
+#include "formats/file_out.h"
+#include "formats/job_export.h"
+#include "piece/scanner_fit.h"
+#include "piece/tray.h"
+#include "quantity/scan.h"
+
+#include <filesystem>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+namespace finch::cli {
+
+using json = nlohmann::json;
+
+namespace {
+
+Expected<std::pair<int, PointMm>> offset_from_text(const std::string& text) {
+    const std::size_t is = text.find('='), comma = text.find(',');
+    if (is != std::string::npos && comma != std::string::npos && is < comma) {
+        const std::string_view t = text;
+        const auto nest = plain_number(t.substr(0, is)), x = plain_number(t.substr(is + 1, comma - is - 1)),
+                   y = plain_number(t.substr(comma + 1));
+        if (nest && x && y && *nest >= 1 && *nest <= 1000)
+            return std::pair{static_cast<int>(*nest), PointMm{*x, *y}};
+    }
+    return failure("use.arguments", fmt::format("\"{}\" is no offset of a nest.", shortened(text, 40)),
+                   "Write NEST=X,Y in mm: 7=0.1,-0.05.");
+}
+
+} // namespace
+
+Expected<json> piece_tray(const Context& context, const TrayOptions& o) {
+    const auto part = read_job(context, o.file);
+    if (!part)
+        return tl::unexpected(part.error());
+    Tray tray{o.columns, o.rows, o.pitch_x_mm, o.pitch_y_mm, o.margin_mm, {}};
+    for (const std::string& text : o.offsets) {
+        const auto offset = offset_from_text(text);
+        if (!offset)
+            return tl::unexpected(offset.error());
+        tray.offsets.push_back(*offset);
+    }
+    const auto job = in_tray(*part, tray);
+    if (!job)
+        return tl::unexpected(job.error());
+    if (!o.jig.empty()) {
+        const auto jig = jig_of(*part, tray, o.clearance_mm);
+        if (!jig)
+            return tl::unexpected(jig.error());
+        const auto text = job_text(*jig, std::filesystem::path(o.jig).extension() == ".dxf" ? std::string("dxf")
+                                                                                            : std::string("svg"));
+        if (!text)
+            return tl::unexpected(text.error());
+        if (const auto written = write_file(QString::fromStdString(o.jig), *text); !written)
+            return tl::unexpected(written.error());
+    }
+    return to_json(*job);
+}
+
+Expected<json> piece_batch(const Context& context, const TrayOptions& o) {
+    const auto job = read_job(context, o.file);
+    if (!job)
+        return tl::unexpected(job.error());
+    std::vector<ScanLoad> loads;
+    for (const JobLayer& l : job->layers)
+        if (!l.guide && l.recipe) {
+            const auto work = layer_work(l.region, *l.recipe, l.by_shape);
+            if (!work)
+                return tl::unexpected(work.error().in_field(l.name));
+            loads.push_back(work->load);
+        }
+    const TimeBand mark = time_of(fitted(job->setup.bench.scanner), loads);
+    double paused_s = 0;
+    for (const JobStep& s : job->steps)
+        paused_s += s.pause_s;
+    const double handle_s = context.materials->model.effort.handling_s;
+    const int nests = static_cast<int>(places_of(*job).size());
+    const Batch b = batch_of(parts_to_load(o.wanted, o.spoiled), nests, mark.likely + paused_s, handle_s);
+    const double rate = job->setup.bench.rate_per_hour / 3600;
+    return json{{"format", "finch-batch-plan"},
+                {"version", 1},
+                {"wanted", o.wanted},
+                {"load", b.load},
+                {"nests", nests},
+                {"trays", b.trays},
+                {"on_last", b.on_last},
+                {"mark_s", mark.likely + paused_s},
+                {"handle_s", handle_s},
+                {"one_tray_s", b.one_tray_s},
+                {"two_trays_s", b.two_trays_s},
+                {"cost_one_tray", rate * b.one_tray_s},
+                {"cost_two_trays", rate * b.two_trays_s},
+                {"rests_on",
+                 fmt::format("{:.4g} % spoiled, 95 % sure of enough; loading and unloading a part takes an estimated "
+                             "{:.4g} s",
+                             100 * o.spoiled, handle_s)}};
+}
+
+} // namespace finch::cli
