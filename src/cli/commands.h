@@ -4,7 +4,6 @@
 
 #include "document/picture.h"
 #include "formats/data_folder.h"
-#include "piece/job.h"
 #include "proof/reading.h"
 #include "recipe/scene.h"
 
@@ -184,70 +183,5 @@ struct LogOptions {
 [[nodiscard]] Expected<std::string> read_input(const Context& context, const std::string& file);
 /// {"error": {...}} of an error.
 [[nodiscard]] nlohmann::json error_json(const Error& error);
-
-struct PieceOptions {
-    std::string file, layer;
-    double close_mm = 0.05, spot_mm = 0.05;
-    double unit_mm = 0, width_mm = 0; ///< 0 = as the file says
-    double dark_below = 0.5;
-    double pitch_mm = 0.05, angle_deg = 0, inset_mm = 0, shift = 0;
-    bool one_way = false, by_shape = false;
-};
-/// Layers of a drawing with their areas, and what is wrong with it.
-[[nodiscard]] Expected<nlohmann::json> piece_describe(const PieceOptions& options);
-struct ReliefOptions {
-    std::string bench = "wren", stock = "sundial-316", recipe = "-", file;
-    double width_mm = 20, depth_um = 0; ///< 0 = one pass a layer
-    int layers = 64;
-    double black = 0, white = 1, gamma = 1;
-    bool invert = false;
-};
-/// Layers of a height map with area, runs, seconds and depth. Errors: relief.too_deep, relief.removes_nothing.
-[[nodiscard]] Expected<nlohmann::json> piece_relief(const Context& context, const ReliefOptions& options);
-/// The lines of one pass over a drawing or one of its layers. Errors: piece.no_layer.
-[[nodiscard]] Expected<nlohmann::json> piece_hatch(const PieceOptions& options);
-
-struct JobOptions {
-    std::string bench = "wren", stock = "sundial-316", file, name;
-    std::vector<std::string> recipes;  ///< "layer=file", by name or colour
-    std::vector<std::string> guides;   ///< layers by name or colour
-    std::vector<std::string> by_shape; ///< layers that are filled shape by shape
-    double close_mm = 0.05, spot_mm = 0.05;
-    std::string to = "json", out;
-};
-[[nodiscard]] Expected<Job> read_job(const Context& context, const std::string& file);
-/// A drawing and its recipes as one document. Errors: piece.no_layer, job.no_recipe.
-[[nodiscard]] Expected<nlohmann::json> piece_job(const Context& context, const JobOptions& options);
-/// How warm an order of marking finds what it marks, and what another order, pauses or clamps would do; with `take` the
-/// job in the order that helps.
-struct HeatOptions {
-    std::string file;
-    bool take = false;
-};
-[[nodiscard]] Expected<nlohmann::json> piece_heat(const Context& context, const HeatOptions& options);
-
-struct TrayOptions {
-    std::string file, jig;
-    int columns = 4, rows = 6, wanted = 0;
-    double pitch_x_mm = 20, pitch_y_mm = 20, margin_mm = 10, clearance_mm = 0.1, spoiled = 0.03;
-    std::vector<std::string> offsets; ///< "nest=x,y"
-};
-/// A job of one part laid into the nests of a tray; writes the jig that holds them.
-[[nodiscard]] Expected<nlohmann::json> piece_tray(const Context& context, const TrayOptions& options);
-/// How many parts and trays a batch takes, and how long with one tray or two. Errors: batch.wanted.
-[[nodiscard]] Expected<nlohmann::json> piece_batch(const Context& context, const TrayOptions& options);
-
-struct ScannerOptions {
-    std::string bench = "wren";
-    std::vector<std::string> took; ///< "scan=time"
-    std::string scan, out;
-};
-/// What runs that were timed say of a bench's scanner; writes one of the scans to be timed. Errors: scanner.no_scan,
-/// time.unreadable.
-[[nodiscard]] Expected<nlohmann::json> piece_scanner(const Context& context, const ScannerOptions& options);
-/// What a job takes and does, layer by layer.
-[[nodiscard]] Expected<nlohmann::json> piece_plan(const Context& context, const JobOptions& options);
-/// Writes a job as svg, dxf, gcode, frame, csv or json.
-[[nodiscard]] Expected<nlohmann::json> piece_export(const Context& context, const JobOptions& options);
 
 } // namespace finch::cli

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Jobs from the command line.
 #include "bench/bench_json.h"
-#include "cli/commands.h"
+#include "cli/piece_commands.h"
 #include "document/json_fields.h"
 #include "formats/artwork_file.h"
 #include "formats/file_out.h"

@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Artwork from the command line.
-#include "cli/commands.h"
+#include "cli/piece_commands.h"
 #include "formats/artwork_file.h"
 #include "formats/height_map_file.h"
 #include "piece/describe.h"

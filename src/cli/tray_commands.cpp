@@ -1,6 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/commands.h"
+#include "cli/piece_commands.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
 #include "piece/scanner_fit.h"

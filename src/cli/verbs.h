@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "cli/commands.h"
+#include "cli/piece_commands.h"
 
 #include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
