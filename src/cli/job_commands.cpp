@@ -137,7 +137,7 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
     for (const JobLayer& l : job->layers) {
         json entry{{"name", l.name}, {"guide", l.guide}, {"area_mm2", area_mm2(l.region)}};
         if (!l.guide && l.recipe) {
-            const auto work = layer_work(l.region, *l.recipe, l.by_shape);
+            const auto work = layer_work(*job, l);
             if (!work)
                 return tl::unexpected(work.error().in_field(l.name));
             entry.update(layer_plan(scene, scanner, l, *work));
@@ -146,12 +146,9 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
         layers.push_back(std::move(entry));
     }
     TimeBand time = time_of(scanner, loads);
-    const auto parts = static_cast<double>(places_of(*job).size());
-    double paused_s = 0; // of an order against heat
-    for (const JobStep& s : job->steps)
-        paused_s += s.pause_s;
+    const std::size_t parts = places_of(*job).size();
     for (double* s : {&time.likely, &time.low, &time.high})
-        *s = parts * (*s + paused_s);
+        *s = static_cast<double>(parts) * (*s + paused_s(job->steps));
     return json{
         {"format", "finch-piece-plan"},
         {"version", 1},
@@ -237,9 +234,9 @@ Expected<json> piece_scanner(const Context& context, const ScannerOptions& o) {
         const auto took = seconds_from_text(at == std::string::npos ? "" : given.substr(at + 1));
         if (!took)
             return tl::unexpected(took.error().in_field((*scan)->name));
-        std::erase_if(bench->scanner.timed, [&](const TimedRun& old) { return old.name == (*scan)->name; });
-        bench->scanner.timed.push_back(
-            {(*scan)->name, {}, load_of((*scan)->hatch, (*scan)->speed_mm_s, (*scan)->passes), *took});
+        bench->scanner.timed =
+            with_runs(bench->scanner.timed,
+                      {{(*scan)->name, {}, load_of((*scan)->hatch, (*scan)->speed_mm_s, (*scan)->passes), *took}});
     }
     if (!o.scan.empty()) {
         const auto scan = called(o.scan);

@@ -67,18 +67,15 @@ Expected<json> piece_batch(const Context& context, const TrayOptions& o) {
     std::vector<ScanLoad> loads;
     for (const JobLayer& l : job->layers)
         if (!l.guide && l.recipe) {
-            const auto work = layer_work(l.region, *l.recipe, l.by_shape);
+            const auto work = layer_work(*job, l);
             if (!work)
                 return tl::unexpected(work.error().in_field(l.name));
             loads.push_back(work->load);
         }
-    const TimeBand mark = time_of(fitted(job->setup.bench.scanner), loads);
-    double paused_s = 0;
-    for (const JobStep& s : job->steps)
-        paused_s += s.pause_s;
+    const double mark_s = time_of(fitted(job->setup.bench.scanner), loads).likely + paused_s(job->steps);
     const double handle_s = context.materials->model.effort.handling_s;
     const int nests = static_cast<int>(places_of(*job).size());
-    const Batch b = batch_of(parts_to_load(o.wanted, o.spoiled), nests, mark.likely + paused_s, handle_s);
+    const Batch b = batch_of(parts_to_load(o.wanted, o.spoiled), nests, mark_s, handle_s);
     const double rate = job->setup.bench.rate_per_hour / 3600;
     return json{{"format", "finch-batch-plan"},
                 {"version", 1},
@@ -87,7 +84,7 @@ Expected<json> piece_batch(const Context& context, const TrayOptions& o) {
                 {"nests", nests},
                 {"trays", b.trays},
                 {"on_last", b.on_last},
-                {"mark_s", mark.likely + paused_s},
+                {"mark_s", mark_s},
                 {"handle_s", handle_s},
                 {"one_tray_s", b.one_tray_s},
                 {"two_trays_s", b.two_trays_s},

@@ -208,7 +208,7 @@ Expected<std::string> job_csv(const Job& job) {
             out += ",0,0,0,0" + std::string(all_knobs.size(), ',') + '\n';
             continue;
         }
-        const auto work = layer_work(l.region, *l.recipe, l.by_shape);
+        const auto work = layer_work(job, l);
         if (!work)
             return tl::unexpected(work.error().in_field(l.name));
         out += fmt::format(",{},{},{:.6g},{:.6g}", work->load.passes, work->hatch.line_start.size(),

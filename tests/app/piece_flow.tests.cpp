@@ -335,8 +335,14 @@ TEST_CASE("marks on a thin strip get an order that keeps it cool, kept with the 
         cooler->click();
         taken = reader.steps();
         REQUIRE(taken.size() == 12);
+        REQUIRE(settled(w));
         CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("order against heat")));
         CHECK(reader.job().value().steps == taken);
+        // What is shown, planned and exported is filled as the steps fill.
+        REQUIRE(reader.layers()[0].work != nullptr);
+        CHECK(reader.layers()[0].choice.by_shape);
+        CHECK(layer_work(reader.job().value(), reader.job().value().layers[0]).value().load ==
+              reader.layers()[0].work->load);
         w.keys(QKeySequence::Undo);
         CHECK(reader.steps().empty());
         w.keys(QKeySequence::Redo);

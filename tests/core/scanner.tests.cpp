@@ -181,6 +181,15 @@ TEST_CASE("a fit finds the constants of a scanner of its own form, and doubts wh
         CHECK(torn.oddest >= 2);
     }
     CHECK(fitted({}).timing == ScannerTiming());
+    // A layer marked in another way is another scan; of very many the newest are kept, as many as a file may hold.
+    const ScanLoad slow{100, {{1, 5}}, {}, 1}, quick{900, {{1, 5}}, {}, 1};
+    std::vector<TimedRun> kept = with_runs({{"layer", {}, slow, 9}}, {{"layer", {}, quick, 2}, {"layer", {}, slow, 8}});
+    REQUIRE(kept.size() == 2);
+    CHECK(kept[1].took_s == 8);
+    for (int i = 0; i < 150; ++i)
+        kept = with_runs(std::move(kept), {{fmt::format("scan {}", i), {}, slow, 1.0 + i}});
+    CHECK(kept.size() == most_timed_runs);
+    CHECK(kept.back().took_s == 150);
 }
 
 TEST_CASE("the load of a hatch is its lines and jumps, whatever their order", "[scanner]") {
@@ -222,8 +231,8 @@ TEST_CASE("a time is read as a stopwatch shows it", "[scanner]") {
                                         {"90 min", 5400.0},
                                         {"0:07", 7.0}})
         CHECK(seconds_from_text(text).value_or(-1) == Approx(seconds));
-    for (const char* text : {"", "soon", "0", "-3", "1:75", "1:", ":30", "1:2:3:4", "44.7 kg", "5 s 3 min", "3 min 90",
-                             "1e400", "1 2", "99999999"}) {
+    for (const char* text : {"", "soon", "0", "-3", "1:75", "1:", ":30", "1:2:3:4", "0.001", "44.7 kg", "5 s 3 min",
+                             "3 min 90", "1e400", "1 2", "99999999"}) {
         INFO(text);
         const auto read = seconds_from_text(text);
         REQUIRE_FALSE(read);

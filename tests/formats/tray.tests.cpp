@@ -126,6 +126,8 @@ TEST_CASE("a tray that cannot be is refused by name", "[tray]") {
     const auto code = [&](const Tray& t) { return in_tray(part, t).error().code; };
     CHECK(code({0, 6, 20, 20, 10, {}}) == "tray.size");
     CHECK(code({2000, 1, 20, 20, 10, {}}) == "tray.size");
+    CHECK(code({4, 6, -20, 20, 10, {}}) == "tray.size");
+    CHECK(code({4, 6, 20, std::nan(""), 10, {}}) == "tray.size");
     CHECK(code({4, 6, 15.9, 20, 10, {}}) == "tray.overlap");
     CHECK(code({4, 6, 20, 8.9, 10, {}}) == "tray.overlap");
     CHECK(code({2, 2, 17, 10, 10, {{1, {1.5, 0}}}}) == "tray.overlap"); // pushed into its neighbour
@@ -163,6 +165,8 @@ TEST_CASE("a jig has a pocket for each part, wider all round, with pins and numb
             }
     CHECK(job_svg(jig).find("pockets") != std::string::npos);
     CHECK(jig_of(part, {9, 9, 20, 20, 10, {}}, c).error().code == "tray.field");
+    CHECK(jig_of(part, {4, 6, 20, 12, 10, {}}, c).error().code == "tray.numbers");
+    CHECK(jig_of(part, {4, 1, 20, 12, 3, {}}, c).error().code == "tray.numbers");
 }
 
 TEST_CASE("as many parts are loaded as the binomial asks for, and a batch takes what a clock would show", "[tray]") {

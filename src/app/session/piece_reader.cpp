@@ -239,8 +239,13 @@ std::vector<JobStep> PieceReader::steps() const {
 }
 
 void PieceReader::take_steps(std::vector<JobStep> steps) {
-    workbench_.change(steps.empty() ? tr("Plain order of marking") : tr("Order against heat"), {},
-                      [&](Draft& d) { d.piece.steps = std::move(steps); });
+    workbench_.change(steps.empty() ? tr("Plain order of marking") : tr("Order against heat"), {}, [&](Draft& d) {
+        // Steps fill shape by shape; so lens, times and exports say the same.
+        d.piece.layers = order();
+        for (LayerChoice& c : d.piece.layers)
+            c.by_shape = c.by_shape || (!steps.empty() && c.recipe && !c.guide);
+        d.piece.steps = std::move(steps);
+    });
 }
 
 void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> answer) {

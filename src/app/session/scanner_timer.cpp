@@ -63,12 +63,7 @@ void ScannerTimer::cancel() {
 void ScannerTimer::keep(const std::vector<TimedRun>& runs) {
     if (runs.empty())
         return;
-    std::vector<TimedRun> kept = workbench_.bench().scanner.timed;
-    for (const TimedRun& run : runs) {
-        std::erase_if(kept, [&](const TimedRun& old) { return old.name == run.name; });
-        kept.push_back(run);
-    }
-    workbench_.take_timed(std::move(kept));
+    workbench_.take_timed(with_runs(workbench_.bench().scanner.timed, runs));
 }
 
 void ScannerTimer::forget() {

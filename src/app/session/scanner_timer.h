@@ -24,7 +24,7 @@ public:
     void time(std::vector<Scan> scans);
     void cancel();
 
-    /// Adds runs to those of the bench at hand. One of the same name takes the other's place.
+    /// Adds runs to those of the bench at hand. One of the same scan takes the other's place.
     void keep(const std::vector<TimedRun>& runs);
     /// The scanner is again as scanners usually are.
     void forget();

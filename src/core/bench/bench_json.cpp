@@ -169,7 +169,7 @@ void read_extras(JsonFields& f, Bench& bench) {
     bench.rate_per_hour = f.number_or("rate_per_hour", bench.rate_per_hour, 0, 1e5);
 }
 
-constexpr std::size_t most_timed_runs = 100, most_ways = 2000;
+constexpr std::size_t most_ways = 2000;
 
 /// Length and count in turn.
 std::vector<WayCount> read_ways(JsonFields& f, const char* key) {

@@ -31,4 +31,10 @@ struct TimedRun {
     bool operator==(const TimedRun&) const = default;
 };
 
+inline constexpr std::size_t most_timed_runs = 100; ///< of a bench; of more the newest count
+
+/// Newer runs beside older ones. One of the same scan takes the other's place; a layer that is marked in another way is
+/// another scan, whatever its name.
+[[nodiscard]] std::vector<TimedRun> with_runs(std::vector<TimedRun> older, const std::vector<TimedRun>& newer);
+
 } // namespace finch

@@ -129,12 +129,6 @@ std::string_view word(HeatPlan::Help help) {
     return "";
 }
 
-HeatOrder heated(const HeatPlate& plate, const std::vector<HeatTask>& tasks, const std::vector<std::size_t>& order,
-                 double limit_k) {
-    const PlateHeat cold(plate);
-    return followed(cold, work_of(cold, tasks), order, limit_k);
-}
-
 HeatPlan heat_plan(const HeatPlate& plate, const std::vector<HeatTask>& tasks, const HeatRules& rules) {
     constexpr double never = 1e300;
     const PlateHeat cold(plate);
@@ -148,7 +142,7 @@ HeatPlan heat_plan(const HeatPlate& plate, const std::vector<HeatTask>& tasks, c
     const PlateHeat clamped(held);
     out.clamped = followed(clamped, work_of(clamped, tasks), as_they_stand, never);
     out.cooler = followed(cold, work, coolest_first(cold, tasks, work), never);
-    const double wanted = std::max(0.5 * out.plain.peak_k, rules.harmless_k);
+    const double wanted = out.wanted_k = std::max(0.5 * out.plain.peak_k, rules.harmless_k);
     if (badness(out.plain, wanted) < badness(out.cooler, wanted) || out.cooler.order.size() < tasks.size())
         out.cooler = out.plain;
     std::mt19937 chance(1); // moves are tried in the same order on every machine

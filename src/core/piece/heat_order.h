@@ -28,16 +28,13 @@ struct HeatOrder {
     [[nodiscard]] double paused_s() const;
 };
 
-/// The tasks in an order, each begun no warmer than `limit_k`: where it would be, a pause.
-[[nodiscard]] HeatOrder heated(const HeatPlate& plate, const std::vector<HeatTask>& tasks,
-                               const std::vector<std::size_t>& order, double limit_k = 1e300);
-
 /// What order and pauses can do against the order in which the tasks stand.
 struct HeatPlan {
-    HeatOrder plain;   ///< as they stand
-    HeatOrder cooler;  ///< the coolest beginning first, then bettered by moves; no pause
-    HeatOrder paused;  ///< the same with the pauses that bring its warmest beginning under half of plain's
-    HeatOrder clamped; ///< as they stand, with the loss of a plate clamped flat on metal
+    HeatOrder plain;     ///< as they stand
+    HeatOrder cooler;    ///< the coolest beginning first, then bettered by moves; no pause
+    HeatOrder paused;    ///< the same with the pauses that bring its warmest beginning under half of plain's
+    HeatOrder clamped;   ///< as they stand, with the loss of a plate clamped flat on metal
+    double wanted_k = 0; ///< what is aimed at
     enum class Help { none_needed, order, order_and_short_pauses, only_pauses } help = Help::none_needed;
     [[nodiscard]] const HeatOrder& best() const;
 };

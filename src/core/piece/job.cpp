@@ -101,6 +101,10 @@ Expected<Hatch> pass_hatch(const JobLayer& layer, int pass, std::span<const std:
     return hatch(layer.region, pass_rules(layer, pass), shapes);
 }
 
+Expected<LayerWork> layer_work(const Job& job, const JobLayer& layer) {
+    return layer_work(layer.region, *layer.recipe, layer.by_shape || !job.steps.empty());
+}
+
 Expected<void> steps_complete(const Job& job) {
     const auto wrong = [](std::size_t layer, const char* how) {
         return failure("job.steps",

@@ -42,6 +42,9 @@ struct Job {
 /// Whether every layer has a recipe or is a guide. Errors: job.no_recipe.
 [[nodiscard]] Expected<void> settled(const Job& job);
 
+/// What marking a layer takes as the job has it: an order of steps fills shape by shape. Errors: those of hatch().
+[[nodiscard]] Expected<LayerWork> layer_work(const Job& job, const JobLayer& layer);
+
 /// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
 /// pass counts twice, as in burned_setting(). Errors: those of hatch().
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass);

@@ -42,7 +42,7 @@ std::vector<PointMm> along(const Hatch& lines) {
 }
 
 Expected<HeatTask> task_of(const JobLayer& layer, std::span<const std::vector<std::size_t>> shapes,
-                           const ScannerTiming& timing, double heat_w) {
+                           const ScannerTiming& timing, double heat_w, double share) {
     const auto lines = pass_hatch(layer, 0, shapes);
     if (!lines)
         return tl::unexpected(lines.error().in_field(layer.name));
@@ -51,7 +51,7 @@ Expected<HeatTask> task_of(const JobLayer& layer, std::span<const std::vector<st
         load_of(*lines, in_mm_per_second(layer.recipe->setting.scan_speed), burned_setting(*layer.recipe).passes);
     const TimeParts parts = time_parts(timing, load);
     out.points = along(*lines);
-    out.seconds = parts.total();
+    out.seconds = parts.total() - (1 - share) * parts.passes; // all tasks of the layer have its overhead once
     out.heat_w = out.seconds > 0 ? heat_w * parts.marking / out.seconds : 0; // the laser rests in jumps
     const double area = lines->length_mm() * in_mm(layer.recipe->setting.hatch_pitch);
     out.part_mm = std::sqrt(area / static_cast<double>(std::max<std::size_t>(1, out.points.size())));
@@ -94,7 +94,8 @@ Expected<JobHeat> job_heat(const Job& job, const Scene& scene, const ScannerTimi
         const double heat_w = p->mark.heat.absorptance * p->mark.heat.heat_kept * p->mark.pulse.average_power_w;
         for (std::size_t s = 0; s < shapes[l].size(); s += together) {
             const JobStep step{l, s, std::min(together, shapes[l].size() - s), 0};
-            auto task = task_of(layer, std::span(shapes[l]).subspan(s, step.shapes), timing, heat_w);
+            auto task = task_of(layer, std::span(shapes[l]).subspan(s, step.shapes), timing, heat_w,
+                                static_cast<double>(step.shapes) / static_cast<double>(shapes[l].size()));
             if (!task)
                 return tl::unexpected(task.error());
             if (task->points.empty())

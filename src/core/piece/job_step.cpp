@@ -6,6 +6,13 @@
 
 namespace finch {
 
+double paused_s(const std::vector<JobStep>& steps) {
+    double s = 0;
+    for (const JobStep& step : steps)
+        s += step.pause_s;
+    return s;
+}
+
 nlohmann::json to_json(const std::vector<JobStep>& steps) {
     nlohmann::json out = nlohmann::json::array();
     for (const JobStep& s : steps)

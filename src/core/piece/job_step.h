@@ -16,6 +16,7 @@ struct JobStep {
     bool operator==(const JobStep&) const = default;
 };
 
+[[nodiscard]] double paused_s(const std::vector<JobStep>& steps);
 [[nodiscard]] nlohmann::json to_json(const std::vector<JobStep>& steps);
 [[nodiscard]] std::vector<JobStep> read_steps(JsonFields& from, const char* key);
 

@@ -104,9 +104,10 @@ Expected<Job> in_tray(const Job& part, const Tray& t) {
     const auto wrong = [](const char* code, std::string text, const char* fix) {
         return failure(code, std::move(text), fix);
     };
-    if (t.columns < 1 || t.rows < 1 || t.columns > most_nests || t.rows > most_nests || t.columns * t.rows > most_nests)
+    if (t.columns < 1 || t.rows < 1 || t.columns > most_nests || t.rows > most_nests ||
+        t.columns * t.rows > most_nests || !(t.pitch_x_mm > 0 && t.pitch_y_mm > 0 && t.margin_mm >= 0))
         return wrong("tray.size", fmt::format("A tray of {} by {} nests is not planned.", t.columns, t.rows),
-                     "Take 1 to 1000 nests.");
+                     "Take 1 to 1000 nests, pitches above nothing and no margin below it.");
     const Extent e = extent(part);
     if (!(e.width() > 0) || !part.places.empty())
         return wrong("tray.size", "There is no single part to lay into nests.", "Take a job of one part.");
@@ -152,6 +153,12 @@ Expected<Job> jig_of(const Job& part, const Tray& t, double clearance_mm, double
     const auto tray = in_tray(part, t);
     if (!tray)
         return tray;
+    constexpr double number_mm = 6; // its height, and air
+    const Extent e = extent(part);
+    if ((t.rows > 1 && t.pitch_y_mm - e.height() < number_mm + 2 * clearance_mm) ||
+        t.margin_mm < number_mm + clearance_mm)
+        return failure("tray.numbers", "There is no room for the numbers of the nests.",
+                       "Leave 6 mm and the clearance between the rows, and around all.");
     const Region outline = outline_of(part);
     const auto pocket = inset(outline, -clearance_mm);
     if (!pocket)
@@ -162,7 +169,6 @@ Expected<Job> jig_of(const Job& part, const Tray& t, double clearance_mm, double
     edge.region.rings.push_back(rectangle(0, 0, out.width_mm, out.height_mm));
     for (const JobPlace& place : tray->places) {
         append(pockets.region, *pocket, place.by);
-        const Extent e = extent(part);
         append(numbers.region, number_at(place.number, {0, 0}),
                {place.by.x + e.left, place.by.y + e.low - 5.5 - clearance_mm});
     }

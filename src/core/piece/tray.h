@@ -21,7 +21,8 @@ struct Tray {
 
 /// What is cut to hold the parts, as layers without recipes: the tray, pockets that are wider than the part by
 /// `clearance_mm` all round, two holes for pins in corners across, and the numbers of the nests. The part is as wide as
-/// the largest outline that is drawn. Errors: those of in_tray(), and of inset().
+/// the largest outline that is drawn. Errors: those of in_tray(), and of inset(); tray.numbers (no
+/// room for them).
 [[nodiscard]] Expected<Job> jig_of(const Job& part, const Tray& tray, double clearance_mm, double pin_mm = 3);
 
 /// How many parts to load so that, with this confidence, so many come out good although each is spoiled with this

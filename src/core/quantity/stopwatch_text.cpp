@@ -79,9 +79,9 @@ std::optional<double> read_seconds(std::string_view text) {
 } // namespace
 
 Expected<double> seconds_from_text(std::string_view text) {
-    constexpr double longest_s = 1e7;
+    constexpr double shortest_s = 0.01, longest_s = 1e7; // what a file of a bench may hold
     const auto seconds = read_seconds(trimmed(text));
-    if (!seconds || !(*seconds > 0) || *seconds > longest_s)
+    if (!seconds || *seconds < shortest_s || *seconds > longest_s)
         return failure("time.unreadable", fmt::format("\"{}\" is no time.", shortened(text, 40)),
                        "Write seconds (44.7), minutes and seconds (1:32), or 1 min 32.");
     return *seconds;

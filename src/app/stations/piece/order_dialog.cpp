@@ -58,10 +58,10 @@ QString heat_words(const PlannedHeat& p, double thickness_mm) {
         break;
     case HeatPlan::Help::only_pauses:
         words = QObject::tr("No order is enough: in plain order the warmest mark begins %1 above the cold plate, in "
-                            "the coolest %2. Only "
-                            "pauses halve it: %3 of them, %4 % longer.")
+                            "the coolest %2. Only pauses help: %3 of them, %4 % longer, bring it to %5.")
                     .arg(kelvin(plan.plain.peak_k), kelvin(plan.cooler.peak_k), duration(plan.paused.paused_s()),
-                         screen_number(std::round(100 * (plan.paused.seconds / plan.plain.seconds - 1)), 3));
+                         screen_number(std::round(100 * (plan.paused.seconds / plan.plain.seconds - 1)), 3),
+                         kelvin(plan.paused.peak_k));
         break;
     }
     if (plan.help != HeatPlan::Help::none_needed && plan.clamped.peak_k < 0.9 * plan.plain.peak_k)
@@ -135,7 +135,7 @@ void OrderDialog::show_plan(const Expected<PlannedHeat>& planned) {
     if (plan.paused.paused_s() > 0)
         rows.push_back(row_of(tr("With pauses"), plan.paused, tasks, State::ok));
     rows.push_back(row_of(tr("Plain, clamped flat"), plan.clamped, tasks,
-                          plan.clamped.peak_k <= std::max(5.0, 0.5 * plan.plain.peak_k) ? State::ok : State::warn));
+                          plan.clamped.peak_k <= plan.wanted_k ? State::ok : State::warn));
     strip_->show_rows(std::move(rows));
     QString rests =
         tr("%1 tasks on a plate of %2 × %3 × %4 mm that loses %5 W/m²K through both faces, an estimate of the trade: "

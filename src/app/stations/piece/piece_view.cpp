@@ -201,7 +201,7 @@ QString idle_words(const TimeParts& parts) {
                                                {parts.settling, QObject::tr("waiting after jumps")},
                                                {parts.passes, QObject::tr("the overhead of passes")}};
     const auto& most = *std::ranges::max_element(idle, {}, [](const auto& part) { return part.first; });
-    return QObject::tr(" (%1 % of that %2)")
+    return QObject::tr(" (%1 % of that is %2)")
         .arg(screen_number(std::round(100 * most.first / parts.total()), 2), most.second);
 }
 
@@ -233,13 +233,11 @@ QString time_words(const PieceReader& reader) {
                      .arg(from_utf8(slowest->choice.name),
                           screen_number(std::round(100 * slowest->time.likely / t.likely), 2));
     const std::size_t runs = reader.scanner().runs;
-    double paused_s = 0;
     const auto steps = reader.steps();
-    for (const JobStep& s : steps)
-        paused_s += s.pause_s;
+    const double pauses = paused_s(steps);
     QString order;
-    if (paused_s > 0)
-        order = QObject::tr("; an order against heat adds %1 of pauses").arg(seconds_words(paused_s));
+    if (pauses > 0)
+        order = QObject::tr("; an order against heat adds %1 of pauses").arg(seconds_words(pauses));
     else if (!steps.empty())
         order = QObject::tr("; in an order against heat");
     return words + idle + order +

@@ -4,6 +4,7 @@
 
 #include "app/session/text.h"
 #include "app/stations/piece/piece_view.h"
+#include "app/theme/field_state.h"
 #include "app/theme/label.h"
 #include "bench_link/protocol.h"
 #include "formats/file_out.h"
@@ -18,18 +19,12 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QStyle>
 
 namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
 namespace {
-
-void mark_bad(QLineEdit* field, bool bad) {
-    field->setProperty("wrong", bad);
-    field->style()->polish(field);
-}
 
 QString scan_words(const ScanLoad& load) {
     double lines = 0;
@@ -131,7 +126,7 @@ void TimingDialog::add_rows() {
         row.field->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
         row.field->setFixedWidth(112);
         for (const TimedRun& kept : bench.scanner.timed)
-            if (kept.name == row.run.name)
+            if (kept.name == row.run.name && kept.load == row.run.load) // as it is now, not as it was timed once
                 row.field->setText(QString::fromStdString(format_number(kept.took_s, 6)));
         grid->addWidget(text_label(from_utf8(row.run.name), TextStyle::value_bold, inside), line, 0);
         grid->addWidget(text_label(scan_words(row.run.load), TextStyle::value, inside), line, 1);
@@ -162,7 +157,7 @@ std::optional<std::vector<TimedRun>> TimingDialog::typed(bool aloud) {
             continue;
         const auto took = seconds_from_text(row.field->text().toStdString());
         if (aloud)
-            mark_bad(row.field, !took);
+            mark_wrong(row.field, !took);
         if (!took) {
             if (aloud) {
                 row.field->setFocus();
@@ -184,10 +179,7 @@ void TimingDialog::refresh() {
     keep_->setEnabled(runs && !runs->empty());
     Scanner then = workbench_.bench().scanner;
     if (runs)
-        for (const TimedRun& run : *runs) {
-            std::erase_if(then.timed, [&](const TimedRun& old) { return old.name == run.name; });
-            then.timed.push_back(run);
-        }
+        then.timed = with_runs(then.timed, *runs);
     what_->setText(scanner_words(then, reader_));
 }
 
@@ -205,6 +197,10 @@ void TimingDialog::ask_bench() {
     for (std::size_t i = 0; i < rows_.size(); ++i)
         if (rows_[i].lines.size() <= protocol::most_driven)
             scans.push_back({i, rows_[i].lines, rows_[i].run.load.speed_mm_s, rows_[i].run.load.passes});
+    if (scans.size() < rows_.size())
+        complain(tr("%1 of them have over %2 lines: take their time by hand.")
+                     .arg(rows_.size() - scans.size())
+                     .arg(protocol::most_driven));
     timer_.time(std::move(scans));
 }
 

@@ -4,6 +4,7 @@
 
 #include "app/instruments/depth_rule.h"
 #include "app/stations/proof/proof_view.h"
+#include "app/theme/field_state.h"
 #include "app/theme/label.h"
 #include "formats/folders.h"
 
@@ -17,7 +18,6 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QStyle>
 #include <QVBoxLayout>
 
 namespace finch::app {
@@ -28,13 +28,6 @@ namespace {
 
 QString depth_text(const GaugeDepth& d) {
     return screen_number(d.um, 4) + u" ± "_s + screen_number(d.within_um, 2);
-}
-
-void mark_wrong(QLineEdit* field, bool wrong) {
-    if (field->property("wrong").toBool() == wrong)
-        return;
-    field->setProperty("wrong", wrong);
-    field->style()->polish(field);
 }
 
 } // namespace
