@@ -38,6 +38,16 @@ inline app::Draft draft() {
         d.camera = camera();
     if (coin()) {
         d.piece.file = text();
+        if (coin()) {
+            d.piece.relief = finch::app::ReliefChoice{};
+            ReliefRules& r = d.piece.relief->rules;
+            r.width_mm = number(1, 100), r.depth_um = number(1, 1000), r.levels.layers = *rc::gen::inRange(1, 4096);
+            r.levels.black = number(0, 0.4), r.levels.white = number(0.5, 1), r.levels.gamma = number(0.2, 4);
+            r.levels.invert = coin(), r.crop_to_rim = coin(), r.follow = coin(), r.levels.sharpen = number(0, 2);
+            r.clean_every = *rc::gen::inRange(0, 9), r.buff_min = number(0, 30), r.follow_most_mm = number(0, 10);
+            if (coin())
+                d.piece.relief->recipe = recipe(), d.piece.relief->taken_on = text();
+        }
         if (coin())
             d.piece.steps = {{0, 2, 3, number(0, 90)}, {1, 0, 1, 0}};
         for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {

@@ -3,11 +3,8 @@
 // Artwork from the command line.
 #include "cli/piece_commands.h"
 #include "formats/artwork_file.h"
-#include "formats/height_map_file.h"
 #include "piece/describe.h"
-#include "recipe/predict.h"
 
-#include <algorithm>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
@@ -61,73 +58,6 @@ Expected<json> piece_hatch(const PieceOptions& o) {
     rules.by_shape = o.by_shape;
     const auto lines = hatch(*region, rules);
     return lines ? to_json(*lines) : Expected<json>(tl::unexpected(lines.error().in_file(o.file)));
-}
-
-Expected<json> piece_relief(const Context& context, const ReliefOptions& o) {
-    const auto own = load_scene(context, o.bench, o.stock);
-    if (!own)
-        return tl::unexpected(own.error());
-    const auto text = read_input(context, o.recipe);
-    const auto recipe = text ? recipe_from_text(*text, o.recipe) : Expected<Recipe>(tl::unexpected(text.error()));
-    if (!recipe)
-        return tl::unexpected(recipe.error());
-    const auto map = load_height_map(o.file);
-    if (!map)
-        return tl::unexpected(map.error());
-    const auto counts = layer_counts(*map, {o.layers, o.black, o.white, o.gamma, o.invert});
-    if (!counts)
-        return tl::unexpected(counts.error().in_file(o.file));
-    const Scene scene = own->scene();
-    if (!scene.metal.removal)
-        return failure("relief.removes_nothing", "Nothing is known of how this metal is removed.",
-                       "Take one of the metals that can be engraved.");
-    const Cutting cut = cutting(scene.materials, scene.metal, scene.bench, *recipe);
-    DeepWork work = deep_work(*recipe, scene.evidence);
-    const double pixel_mm = o.width_mm / map->width, height_mm = pixel_mm * map->height;
-    work.width_mm = std::min(o.width_mm, height_mm);
-    // As many passes a layer as bring the deepest place to the wanted depth.
-    constexpr int most_passes = 200'000;
-    int passes = 1;
-    if (o.depth_um > 0) {
-        work.passes = most_passes;
-        const DepthAfter reached = depth_after(cut, work, o.depth_um);
-        if (reached.depth_um < o.depth_um)
-            return failure(
-                "relief.too_deep",
-                fmt::format("This recipe stalls at {:.0f} \u00b5m; {:.0f} are wanted.", reached.depth_um, o.depth_um),
-                "Lower the focus on the way, or take a stronger recipe.");
-        passes = std::max(1, (reached.passes + o.layers - 1) / o.layers);
-    }
-    const auto plan = plan_relief(cut, work, {}, *counts, map->width, pixel_mm, o.layers, o.width_mm * height_mm);
-    if (!plan)
-        return tl::unexpected(plan.error().in_file(o.file));
-    work.passes = passes * o.layers;
-    const std::vector<double> depth = depth_by_pass(cut, work);
-    json layers = json::array();
-    double seconds = 0;
-    for (std::size_t k = 0; k < plan->layer.size(); ++k) {
-        const double s = passes * plan->layer_s[k];
-        seconds += s;
-        layers.push_back({{"layer", k + 1},
-                          {"area_mm2", plan->layer[k].area_mm2},
-                          {"runs", plan->layer[k].runs},
-                          {"seconds", s},
-                          {"depth_um", depth[std::min(depth.size() - 1, (k + 1) * static_cast<std::size_t>(passes))]}});
-    }
-    return json{{"format", "finch-relief-plan"},
-                {"version", 1},
-                {"size_mm", {o.width_mm, height_mm}},
-                {"pixel_um", 1000 * pixel_mm},
-                {"bits", map->bits},
-                {"passes_per_layer", passes},
-                {"wanted_depth_um", o.depth_um > 0 ? json(o.depth_um) : json()},
-                {"depth_um", layers.empty() ? json(0.0) : layers.back()["depth_um"]},
-                {"seconds", seconds},
-                {"coverage", plan->coverage},
-                {"smallest_feature_um", plan->smallest_feature_um},
-                {"taper_deg", plan->taper_deg},
-                {"rests_on", "model of removal, and a scanner as it usually is"},
-                {"layers", std::move(layers)}};
 }
 
 } // namespace finch::cli

@@ -3,7 +3,7 @@
 #pragma once
 
 #include "cli/commands.h"
-#include "piece/job.h"
+#include "piece/relief_cut.h"
 
 /// What is asked of drawings, height maps and jobs.
 namespace finch::cli {
@@ -20,12 +20,16 @@ struct PieceOptions {
 [[nodiscard]] Expected<nlohmann::json> piece_describe(const PieceOptions& options);
 struct ReliefOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", file;
-    double width_mm = 20, depth_um = 0; ///< 0 = one pass a layer
-    int layers = 64;
-    double black = 0, white = 1, gamma = 1;
-    bool invert = false;
+    ReliefRules rules = [] {
+        ReliefRules one_pass_a_layer;
+        one_pass_a_layer.depth_um = 0;
+        return one_pass_a_layer;
+    }();
+    bool stay = false; ///< the focus does
+    bool schools = false, job = false;
 };
-/// Layers of a height map with area, runs, seconds and depth. Errors: relief.too_deep, relief.removes_nothing.
+/// Layers of a height map with area, runs, seconds and depth; or the ways to cut it side by side; or the job. Errors:
+/// relief.too_deep, relief.removes_nothing.
 [[nodiscard]] Expected<nlohmann::json> piece_relief(const Context& context, const ReliefOptions& options);
 /// The lines of one pass over a drawing or one of its layers. Errors: piece.no_layer.
 [[nodiscard]] Expected<nlohmann::json> piece_hatch(const PieceOptions& options);

@@ -45,16 +45,28 @@ std::vector<Verb> piece_verbs() {
              app.add_option("file", o.relief.file, "PNG of 8 or 16 bit, or JPEG; white stays uncut")->required();
              add_scene(app, o.relief);
              app.add_option("--recipe", o.relief.recipe, "Recipe of a pass, or -")->capture_default_str();
-             app.add_option("--width-mm", o.relief.width_mm, "Width of the picture")
+             ReliefRules& r = o.relief.rules;
+             app.add_option("--width-mm", r.width_mm, "Width of the picture")
                  ->capture_default_str()
                  ->check(CLI::Range(0.1, 1000.0));
-             app.add_option("--layers", o.relief.layers, "Layers")->capture_default_str()->check(CLI::Range(1, 4096));
-             app.add_option("--depth-um", o.relief.depth_um, "Wanted depth: passes a layer follow; else one")
+             app.add_option("--layers", r.levels.layers, "Layers")->capture_default_str()->check(CLI::Range(1, 4096));
+             app.add_option("--depth-um", r.depth_um, "Wanted depth: passes a layer follow; else one")
                  ->check(CLI::Range(0.1, 100000.0));
-             app.add_option("--black", o.relief.black, "Grey that is cut deepest, 0 to 1")->capture_default_str();
-             app.add_option("--white", o.relief.white, "Grey that stays uncut, 0 to 1")->capture_default_str();
-             app.add_option("--gamma", o.relief.gamma, "Of the greys between")->capture_default_str();
-             app.add_flag("--invert", o.relief.invert, "White is cut deepest");
+             app.add_option("--black", r.levels.black, "Grey that is cut deepest, 0 to 1")->capture_default_str();
+             app.add_option("--white", r.levels.white, "Grey that stays uncut, 0 to 1")->capture_default_str();
+             app.add_option("--gamma", r.levels.gamma, "Of the greys between")->capture_default_str();
+             app.add_option("--sharpen", r.levels.sharpen, "Unsharp amount, against the spot's blur")
+                 ->check(CLI::Range(0.0, 5.0));
+             app.add_option("--sharpen-px", r.levels.sharpen_px, "Its radius in pixels")->check(CLI::Range(0.1, 50.0));
+             app.add_flag("--invert", r.levels.invert, "White is cut deepest");
+             app.add_flag("--crop-to-rim", r.crop_to_rim, "Nothing is cut outside the ellipse of what is drawn");
+             app.add_option("--clean-every", r.clean_every, "Layers from one cleaning pass to the next; 0 = none")
+                 ->check(CLI::Range(0, 4096));
+             app.add_option("--follow-most-mm", r.follow_most_mm, "How far the focus follows the floor")
+                 ->check(CLI::Range(0.0, 100.0));
+             app.add_flag("--stay", o.relief.stay, "The focus stays where it is");
+             app.add_flag("--schools", o.relief.schools, "Three ways to cut it, side by side");
+             app.add_flag("--job", o.relief.job, "Print the job instead");
          },
          [](const Context& c, const Options& o) { return piece_relief(c, o.relief); }},
         {"piece", "job", "A drawing with a recipe for each layer, as one document",

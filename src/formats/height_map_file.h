@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "piece/relief.h"
+#include "piece/height_map.h"
 
 #include <filesystem>
 

@@ -110,15 +110,21 @@ std::string job_dxf(const Job& job) {
 }
 
 Expected<std::string> job_gcode(const Job& job) {
-    std::string out =
-        fmt::format("; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min, P in s\n"
-                    "G21\nG90\nM5\n",
-                    plain_name(job.name));
+    std::string out = fmt::format(
+        "; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min, P in s, Z of the lens "
+        "above focus\n"
+        "G21\nG90\nM5\n",
+        plain_name(job.name));
     std::size_t lines = 0;
-    PointMm by; // of the nest
+    PointMm by;         // of the nest
+    double lens_mm = 0; // above where the surface is in focus
     const auto write = [&](const JobLayer& l, const Expected<Hatch>& pass) -> Expected<void> {
         if (!pass)
             return tl::unexpected(pass.error().in_field(l.name));
+        if (const double offset = in_mm(l.recipe->setting.focus_offset); std::abs(offset - lens_mm) > 5e-4) {
+            lens_mm = offset;
+            out += fmt::format("G0 Z{:.3f}\n", lens_mm);
+        }
         if ((lines += pass->runs.size()) > most_gcode_lines)
             return failure("job.too_long", "The job has more than two million lines.",
                            "Export its layers one by one, or as outlines.");
@@ -159,7 +165,7 @@ Expected<std::string> job_gcode(const Job& job) {
                     return tl::unexpected(written.error());
         }
     }
-    return out + "M5\nM2\n";
+    return out + (lens_mm != 0 ? "M5\nG0 Z0.000\nM2\n" : "M5\nM2\n");
 }
 
 std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load) {
@@ -218,6 +224,15 @@ Expected<std::string> job_csv(const Job& job) {
         out += '\n';
     }
     return out;
+}
+
+std::string job_form(std::string_view path) {
+    std::string name(path);
+    std::ranges::transform(name, name.begin(),
+                           [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; });
+    if (name.ends_with(".frame.gcode"))
+        return "frame";
+    return name.substr(name.rfind('.') == std::string::npos ? name.size() : name.rfind('.') + 1);
 }
 
 Expected<std::string> job_text(const Job& job, const std::string& form) {

@@ -5,6 +5,7 @@
 #include "piece/job.h"
 
 #include <string>
+#include <string_view>
 
 namespace finch {
 
@@ -24,6 +25,8 @@ namespace finch {
 /// Errors: those of hatch().
 [[nodiscard]] Expected<std::string> job_csv(const Job& job);
 
+/// The form that the ending of a file name says: "frame" for `.frame.gcode`, else what follows the last dot.
+[[nodiscard]] std::string job_form(std::string_view path);
 /// A job in one of these forms, by its word: json, svg, dxf, gcode, frame, csv. Errors: job.form, and those above.
 [[nodiscard]] Expected<std::string> job_text(const Job& job, const std::string& form);
 

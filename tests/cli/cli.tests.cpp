@@ -397,13 +397,20 @@ TEST_CASE("a height map of 16 bit becomes layers without a window", "[cli]") {
         before = l["depth_um"];
         seconds += l["seconds"].get<double>();
     }
-    CHECK(seconds == Approx(r.out["seconds"].get<double>()));
+    CHECK(seconds == Approx(r.out["seconds_of"]["marking"].get<double>()));
     CHECK(before >= 300);
     CHECK(before * (1 - 1.0 / (16 * r.out["passes_per_layer"].get<int>())) <
           300 * 16 / 15.0); // no more passes than it takes
     const Run once = run(ask + words("--invert"), recipe);
     CHECK(once.out["passes_per_layer"] == 1);
     CHECK(once.out["layers"][0]["area_mm2"].get<double>() > 390);
+    const Run job = run(ask + words("--depth-um 300 --clean-every 8 --job"), recipe);
+    REQUIRE(job.out["format"] == "finch-job");
+    CHECK(job.out["layers"].size() == 18);
+    const Run schools = run(ask + words("--depth-um 300 --schools"), recipe);
+    REQUIRE(schools.out["schools"].size() == 3);
+    for (const json& s : schools.out["schools"])
+        CHECK((s["stalls"].get<bool>() || s["depth_um"].get<double>() >= 300));
     CHECK(run(ask + words("--depth-um 90000"), recipe).err["error"]["code"] == "relief.too_deep");
     CHECK(run(ask + words("--black 0.7 --white 0.2"), recipe).err["error"]["code"] == "relief.levels");
 }

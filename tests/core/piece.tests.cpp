@@ -131,34 +131,6 @@ TEST_CASE("grey becomes layers: black deepest, order kept, ends exact", "[piece]
         CHECK_FALSE(layer_counts(ramp, wrong));
 }
 
-TEST_CASE("a relief takes the time of its layers and is as deep as its passes", "[piece]") {
-    DemoBench demo;
-    demo.setup.bench = load_bench(FINCH_SOURCE "/data", "heron").value();
-    demo.setup.stock = load_stock(FINCH_SOURCE "/data", "finishing-stamp-brass").value();
-    demo.metal = materials().find(demo.setup.stock.metal).value();
-    Recipe r;
-    r.process = Process::deep_engrave;
-    r.setting = {90, kilohertz(60), nanoseconds(200), mm_per_second(900), mm(0.03), 0, 1, mm(0)};
-    const Cutting cut = cutting(materials(), *demo.metal, demo.setup.bench, r);
-    constexpr int side = 40, layers = 24;
-    std::vector<int> counts; // a pyramid
-    for (int y = 0; y < side; ++y)
-        for (int x = 0; x < side; ++x)
-            counts.push_back(layers * std::min({x, y, side - 1 - x, side - 1 - y}) / (side / 2));
-    const auto plan =
-        plan_relief(cut, deep_work(r, {}), {}, counts, side, 0.1, layers, side * side * 0.01, 17, 4).value();
-    CHECK(std::accumulate(plan.layer_s.begin(), plan.layer_s.end(), 0.0) <= plan.total_s * (1 + 1e-9));
-    REQUIRE(plan.layer_s.size() == layers);
-    REQUIRE(plan.depth_um.size() == layers + 1);
-    CHECK(plan.depth_um.front() == 0);
-    CHECK(std::is_sorted(plan.depth_um.begin(), plan.depth_um.end()));
-    // Each layer of a pyramid is smaller than the one above.
-    CHECK(plan.layer_s.front() > plan.layer_s.back());
-    const double cut_cells = std::accumulate(counts.begin(), counts.end(), 0.0);
-    CHECK(plan.coverage == Approx(cut_cells / (layers * static_cast<double>(counts.size()))).epsilon(0.05));
-    CHECK_FALSE(plan_relief(cut, deep_work(r, {}), {}, counts, side, 0.1, layers - 6, 16));
-}
-
 TEST_CASE("one walk over a height map tells what a walk for every layer tells", "[piece]") {
     std::mt19937 random(3);
     for (const auto& [width, height, layers] : {std::tuple{1, 1, 3}, {7, 5, 4}, {40, 33, 12}, {64, 1, 5}}) {

@@ -112,6 +112,13 @@ json piece_json(const PieceChoice& p) {
     json out{{"file", p.file}, {"layers", layers}};
     if (!p.steps.empty())
         out["steps"] = to_json(p.steps);
+    if (p.relief) {
+        out["relief"] = {{"rules", to_json(p.relief->rules)}};
+        if (p.relief->recipe) {
+            out["relief"]["recipe"] = to_json(*p.relief->recipe);
+            out["relief"]["taken_on"] = p.relief->taken_on;
+        }
+    }
     return out;
 }
 
@@ -135,6 +142,13 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
     }
     if (f.has("steps"))
         p.steps = read_steps(f, "steps");
+    if (f.has("relief")) {
+        JsonFields r = f.object("relief");
+        JsonFields rules = r.object("rules");
+        p.relief = ReliefChoice{read_relief_rules(rules), {}, r.text_or("taken_on", "")};
+        if (r.has("recipe"))
+            p.relief->recipe = take(recipe_from_json(r.raw("recipe"), ""), faults, "recipe");
+    }
     return p;
 }
 

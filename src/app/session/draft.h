@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "piece/job_step.h"
+#include "piece/relief_cut.h"
 #include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
 #include "proof/palette.h"
@@ -36,11 +36,19 @@ struct LayerChoice {
     bool by_shape = false;        ///< filled one connected shape after the other
     bool operator==(const LayerChoice&) const = default;
 };
+/// The height map at hand, and how it is to be cut.
+struct ReliefChoice {
+    ReliefRules rules;
+    std::optional<Recipe> recipe; ///< of one pass; none: not chosen yet
+    std::string taken_on;         ///< evidence key of the set-up on which it was taken
+    bool operator==(const ReliefChoice&) const = default;
+};
 /// The drawing at hand.
 struct PieceChoice {
     std::string file;
     std::vector<LayerChoice> layers; ///< in the order of marking; layers that are not in it come after, as in the file
     std::vector<JobStep> steps; ///< an order for the heat's sake, of the layers as they stand; empty: layer by layer
+    std::optional<ReliefChoice> relief; ///< the file is a height map instead
     bool operator==(const PieceChoice&) const = default;
 };
 

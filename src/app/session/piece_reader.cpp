@@ -47,10 +47,10 @@ void PieceReader::look() {
 void PieceReader::open(const QString& file) {
     const std::string path = QFileInfo(file).absoluteFilePath().toStdString();
     looked_at_ = true;
-    if (path == workbench_.draft().piece.file)
+    if (path == workbench_.draft().piece.file && !workbench_.draft().piece.relief)
         return read_again(); // it may have been changed
     workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) {
-        d.piece = {path, {}, {}};
+        d.piece = {path, {}, {}, {}};
     });
 }
 
@@ -62,8 +62,9 @@ void PieceReader::read_again() {
 void PieceReader::want() {
     if (!looked_at_)
         return;
-    const std::string& file = workbench_.draft().piece.file;
-    if (file.empty()) {
+    const PieceChoice& chosen = workbench_.draft().piece;
+    const std::string& file = chosen.file;
+    if (file.empty() || chosen.relief) { // a height map is no drawing
         if (asked_ || piece_ != nullptr) {
             reading_.give_up();
             asked_.reset();
@@ -275,9 +276,7 @@ void PieceReader::export_to(const QString& path) {
     auto made = job();
     if (!made)
         return workbench_.fail(made.error());
-    const QString lower = path.toLower();
-    const std::string form =
-        lower.endsWith(QLatin1String(".frame.gcode")) ? "frame" : QFileInfo(lower).suffix().toStdString();
+    const std::string form = job_form(path.toStdString());
     const auto kept = std::make_shared<const Job>(std::move(*made));
     QStringList elsewhere;
     for (const PieceLayer& l : layers())

@@ -21,6 +21,10 @@ void MainWindow::make_piece_actions() {
         QKeySequence(u"Ctrl+Shift+A"_s), piece, there([this] { piece_->ask_open(); }));
     add(u"piece.again"_s, tr("Read the drawing again"), tr("It was changed where it was drawn"), {}, piece,
         there([this] { piece_->read_again(); }));
+    add(u"piece.relief"_s, tr("Picture as a relief, or as a drawing"), tr("Greys become depth: black is cut deepest"),
+        QKeySequence(u"Ctrl+Shift+I"_s), piece, there([this] { piece_->switch_relief(); }));
+    add(u"piece.stretch"_s, tr("Stretch a relief to the greys of its picture"), tr("Black and white where they begin"),
+        {}, piece, there([this] { piece_->relief().stretch(); }));
     add(u"piece.export"_s, tr("Export the piece…"), tr("As a job, SVG, DXF, G-code or a table"),
         QKeySequence(u"Ctrl+Shift+E"_s), piece, there([this] { piece_->ask_export(); }));
     add(u"piece.take"_s, tr("Take the recipe at hand for the layer"), tr("The chosen layer is marked with it"),

@@ -174,34 +174,60 @@ double NetWalk::pass_um(const Fresh& f, double calibration, double clear, double
     return through_walls_and_debris(cut_, join_, f.net_um * calibration * shade, f.crater_um, clear);
 }
 
+double NetWalk::deepen(Floor& f, int pass, double calibration) {
+    const double offset = work_.focus_offset_mm + f.z_um * 1e-3 - f.focus_mm;
+    const double shade = 1 / (1 + cut_.model.aspect * f.z_um * 1e-3 / work_.width_mm);
+    const double dz = pass_um(pass == 1 ? first_fresh_ : read(offset), calibration, f.clear, shade);
+    f.z_um += dz;
+    f.since_um += dz;
+    const double u = dz / cut_.model.debris_depth_um;
+    f.clear *= 1 - u * mean_decay(u);
+    return dz;
+}
+
+void NetWalk::clean(Floor& f, int pass) const {
+    if (work_.clean_every > 0 && pass % work_.clean_every == 0) {
+        f.since_um *= cut_.model.cleaning_residue;
+        f.clear = std::exp(-f.since_um / cut_.model.debris_depth_um);
+    }
+}
+
+std::vector<double> NetWalk::depths(double factor, const FloorFollow& follow) {
+    std::vector<double> out{0};
+    Floor f;
+    for (int i = 1; i <= work_.passes; ++i) {
+        const double dz = deepen(f, i, work_.calibration * factor);
+        out.push_back(f.z_um);
+        if (dz < stalled_um)
+            break;
+        clean(f, i);
+        while (follow.step_mm > 0 && i % follow.each == 0 && 1e-3 * f.z_um >= f.focus_mm + follow.step_mm &&
+               f.focus_mm + follow.step_mm <= follow.most_mm + 1e-9)
+            f.focus_mm += follow.step_mm;
+    }
+    return out;
+}
+
 NetWalk::Outcome NetWalk::walk(double factor, double stop_um, double cap_um) {
     Outcome out;
     const double calibration = work_.calibration * factor;
     double& z = out.depth_um;
-    double since = 0, focus = 0, clear = 1; // clear = exp(-since / scale), carried along
+    Floor floor;
     const auto seen = [&](std::optional<int>& at, double limit) {
         if (!at && std::min(z, cap_um) >= limit)
             at = out.passes;
     };
     for (int i = 1; i <= work_.passes; ++i) {
-        const double offset = work_.focus_offset_mm + z * 1e-3 - focus;
-        const double shade = 1 / (1 + cut_.model.aspect * z * 1e-3 / work_.width_mm);
-        const double dz = pass_um(i == 1 ? first_fresh_ : read(offset), calibration, clear, shade);
-        z += dz;
-        since += dz;
-        const double u = dz / cut_.model.debris_depth_um;
-        clear *= 1 - u * mean_decay(u);
+        const double dz = deepen(floor, i, calibration);
+        z = floor.z_um;
         out.passes = i;
         seen(out.emerges_at, cut_.model.emerge_um);
         seen(out.clear_at, 2.5 * cut_.model.emerge_um);
         if (z >= stop_um || dz < stalled_um)
             break;
-        if (work_.clean_every > 0 && i % work_.clean_every == 0) {
-            since *= cut_.model.cleaning_residue;
-            clear = std::exp(-since / cut_.model.debris_depth_um);
-        }
+        clean(floor, i);
         if (work_.focus_every > 0 && i % work_.focus_every == 0)
-            focus += work_.focus_step_mm;
+            floor.focus_mm += work_.focus_step_mm;
     }
     return out;
 }

@@ -48,6 +48,15 @@ struct NetPass {
 [[nodiscard]] double net_depth_um(const Cutting& cut, const JoinModel& join, const NetPass& pass, double since_um,
                                   double shade);
 
+/// The focus is lowered by a step whenever the expected floor lies so far below it: passes get shallower, so that no
+/// fixed number of passes fits a whole run.
+struct FloorFollow {
+    double step_mm = 0;     ///< 0 = the focus stays
+    int each = 1;           ///< only after whole layers of so many passes
+    double most_mm = 1e300; ///< travel in all
+    bool operator==(const FloorFollow&) const = default;
+};
+
 /// Depth after many passes, with debris, cleaning, narrow cuts and the focus left behind. What a pass loosens depends
 /// on the focus alone, so it is worked out on a grid of 0.01 Rayleigh lengths and read by a cubic: within 1e-6, and
 /// quick enough for thousands of passes. One walker serves all calibrations of a setting. No allocation.
@@ -61,9 +70,19 @@ public:
     NetWalk(const Cutting& cut, const JoinModel& join, const MetSurface& surface, const DeepWork& work);
     /// `factor` multiplies the work's calibration; `cap_um` is the stock, for what is seen.
     [[nodiscard]] Outcome walk(double factor, double stop_um, double cap_um = 1e300);
+    /// Depth in um after 0, 1, 2 .. passes while the focus follows the floor, which takes the place of the work's own
+    /// focus steps. Ends early where it stalls.
+    [[nodiscard]] std::vector<double> depths(double factor, const FloorFollow& follow);
     [[nodiscard]] const NetPass& first() const { return first_; }
 
 private:
+    struct Floor {
+        double z_um = 0, since_um = 0, focus_mm = 0;
+        double clear = 1; ///< exp(-since / scale), carried along
+    };
+    /// The next pass, counted from 1; what it took.
+    double deepen(Floor& floor, int pass, double calibration);
+    void clean(Floor& floor, int pass) const;
     struct Fresh {
         double net_um = 0; ///< loosened and not caught again, of calibration 1
         double crater_um = 0;

@@ -2,49 +2,38 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "physics/engraving.h"
-#include "piece/scan_time.h"
+#include "piece/height_map.h"
+#include "piece/scan_load.h"
 
 #include <vector>
 
 namespace finch {
 
-/// A grey height map; white is high and stays uncut.
-struct HeightMap {
-    int width = 0, height = 0;
-    int bits = 8; ///< 8 or 16
-    std::vector<unsigned short> grey;
+/// A height map as layers on the part.
+struct ReliefMap {
+    std::vector<int> counts; ///< as from layer_counts()
+    int width = 0;           ///< pixels
+    double pixel_mm = 0.1;
+    int layers = 1;
+    [[nodiscard]] int height() const { return static_cast<int>(counts.size() / static_cast<std::size_t>(width)); }
+    /// What is scanned at most.
+    [[nodiscard]] double outline_mm2() const { return static_cast<double>(counts.size()) * pixel_mm * pixel_mm; }
+    /// What layer k from 0 cuts; the last row of the picture lies at y = 0.
+    [[nodiscard]] AreaMask mask(int layer) const;
 };
-
-/// How greys become layers.
-struct LevelRules {
-    int layers = 64; ///< 1 to 4096
-    double black = 0, white = 1, gamma = 1;
-    bool invert = false;
-    double sharpen = 0, sharpen_px = 1.5; ///< unsharp amount and radius
-};
-/// Layers to cut per pixel, 0 to `layers`; layer k from 0 cuts pixels with more than k. Errors: relief.bits,
-/// relief.levels.
-[[nodiscard]] Expected<std::vector<int>> layer_counts(const HeightMap& map, const LevelRules& rules);
 
 /// Area and expected runs of every layer, in one walk over the pixels: the same as area_stats() of each layer's mask.
 /// Errors: relief.counts.
 [[nodiscard]] Expected<std::vector<AreaStats>> layer_stats(const std::vector<int>& counts, int width, double pixel_mm,
                                                            int layers, double pitch_mm);
 
-/// Plan of a layered relief.
-struct ReliefPlan {
-    double total_s = 0;
-    std::vector<double> layer_s, depth_um; ///< depth after 0, 1, .. layers
-    double terrace_um = 0, smallest_feature_um = 0, taper_deg = 0;
-    double emerges_s = 0;         ///< when the shape is first seen; infinite if never
-    double coverage = 0;          ///< share of the layers' area that is cut
-    std::vector<AreaStats> layer; ///< of each
-};
-/// Counts as from layer_counts on pixels of `pixel_mm`, within an outline of `outline_mm2`. With `exact_every` n > 0
-/// the time of each n-th layer is exact and corrects those between. Errors: relief.counts.
-[[nodiscard]] Expected<ReliefPlan> plan_relief(const Cutting& cut, DeepWork work, const ScannerTiming& timing,
-                                               const std::vector<int>& counts, int width, double pixel_mm, int layers,
-                                               double outline_mm2, double turn_deg = 0, int exact_every = 0);
+/// One pass of a layer as a load, from its area and runs alone; `outline_mm2` is scanned at most. As pass_time_s().
+[[nodiscard]] ScanLoad load_of(const AreaStats& layer, double outline_mm2, double speed_mm_s, double pitch_mm);
+
+/// Share by which hatching layers in full, `samples` of them and each in its own direction, takes longer or shorter
+/// than their areas and runs say. 1 where nothing is cut.
+[[nodiscard]] double hatched_over_counted(const ReliefMap& map, const std::vector<AreaStats>& layers,
+                                          const ScannerTiming& timing, double speed_mm_s, double pitch_mm,
+                                          double angle_deg, double turn_per_layer_deg, int samples);
 
 } // namespace finch

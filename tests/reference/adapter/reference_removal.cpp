@@ -6,6 +6,7 @@
 #include "reference/adapter/reference_models.h"
 
 #include <cmath>
+#include <limits>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <stdexcept>
@@ -194,10 +195,40 @@ json relief_value(const json& in, const Removal& r) {
         const double radius = radius_at(i);
         counts[static_cast<std::size_t>(i)] = radius < 5.5 ? std::min(40, static_cast<int>(std::floor(8 * radius))) : 0;
     }
-    const auto p = good(plan_relief(r.cutting(), work_of(in), {}, counts, 120, 0.1, in.at("layers"), in.at("hull")));
-    return {{"total_s", p.total_s},          {"layer0_s", p.layer_s.at(0)}, {"layer30_s", p.layer_s.at(30)},
-            {"depth_um", p.depth_um.back()}, {"terrace_um", p.terrace_um},  {"min_feature_um", p.smallest_feature_um},
-            {"taper", p.taper_deg},          {"coverage", p.coverage},      {"emerge_s", p.emerges_s}};
+    // The plan as the reference has it, of the parts that the program plans with; its depth is the older recursion's.
+    const int layers = in.at("layers");
+    const double hull = in.at("hull");
+    DeepWork work = work_of(in);
+    work.passes = layers;
+    const Cutting cut = r.cutting();
+    auto depth = depth_by_pass(cut, work);
+    depth.resize(static_cast<std::size_t>(layers) + 1, depth.back());
+    const double speed = in_mm_per_second(cut.raster.speed), pitch = in_mm(cut.raster.pitch);
+    const auto areas = good(layer_stats(counts, 120, 0.1, layers, pitch));
+    std::vector<double> seconds;
+    double total = 0, emerges = std::numeric_limits<double>::infinity();
+    for (int k = 0; k < layers; ++k) {
+        const auto i = static_cast<std::size_t>(k);
+        seconds.push_back(pass_time_s({}, areas[i].area_mm2, hull, areas[i].runs, speed, pitch));
+        if (work.focus_every > 0 && (k + 1) % work.focus_every == 0 && k + 1 < layers)
+            seconds.back() += focus_time_s({}, work.focus_step_mm);
+        total += seconds.back();
+        if (!std::isfinite(emerges) && depth[i + 1] >= cut.model.emerge_um)
+            emerges = total;
+    }
+    const Crater c = one_pass(cut.metal, cut.model, cut.train, cut.beam, cut.raster, mm(work.focus_offset_mm)).crater;
+    double cells = 0;
+    for (const int n : counts)
+        cells += n;
+    return {{"total_s", total},
+            {"layer0_s", seconds.at(0)},
+            {"layer30_s", seconds.at(30)},
+            {"depth_um", depth.back()},
+            {"terrace_um", depth.back() / layers},
+            {"min_feature_um", c.diameter_um},
+            {"taper", taper_deg(c, cut.model)},
+            {"coverage", cells * 0.01 / (layers * hull)},
+            {"emerge_s", emerges}};
 }
 
 json time_value(const json& in) {

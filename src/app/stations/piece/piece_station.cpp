@@ -14,6 +14,7 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace finch::app {
@@ -23,6 +24,11 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr int right_width = 430, finding_height = 34, most_layers_shown = 5;
+
+bool is_picture(const std::string& file) {
+    static const QStringList endings{u"png"_s, u"jpg"_s, u"jpeg"_s, u"bmp"_s};
+    return endings.contains(QFileInfo(from_utf8(file)).suffix().toLower());
+}
 
 QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
     auto* scroll = new QScrollArea(parent);
@@ -45,13 +51,28 @@ QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
 } // namespace
 
 PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), timer_(timer), reader_(workbench) {
+    : QWidget(parent), workbench_(workbench), timer_(timer), reader_(workbench), relief_(workbench) {
     setObjectName(u"station_piece"_s);
     setAcceptDrops(true);
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(16, 10, 16, 8);
     box->setSpacing(8);
     box->addWidget(make_head());
+    pages_ = new QStackedWidget(this);
+    pages_->addWidget(make_drawing_page());
+    relief_page_ = new ReliefPage(workbench_, relief_, this);
+    pages_->addWidget(relief_page_);
+    box->addWidget(pages_, 1);
+    connect(&reader_, &PieceReader::changed, this, &PieceStation::refresh);
+    connect(&relief_, &ReliefReader::changed, this, &PieceStation::refresh);
+    connect(&workbench_, &Workbench::changed, this, &PieceStation::refresh);
+}
+
+QWidget* PieceStation::make_drawing_page() {
+    auto* page = new QWidget(this);
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(8);
     auto* row = new QHBoxLayout;
     row->setSpacing(20);
     drawing_ = new DrawingView(this);
@@ -77,8 +98,6 @@ PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* p
     connect(times, &QPushButton::clicked, this, &PieceStation::ask_times);
     under->addWidget(times);
     box->addLayout(under);
-    connect(&reader_, &PieceReader::changed, this, &PieceStation::refresh);
-    connect(&workbench_, &Workbench::changed, this, &PieceStation::refresh);
     connect(drawing_, &DrawingView::layer_asked, this, &PieceStation::choose_layer);
     connect(drawing_, &DrawingView::mark_asked, this, [this](std::size_t mark) {
         // Marks are the findings that have a place, in their order.
@@ -93,6 +112,7 @@ PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* p
     connect(layers_, &LayerList::fill_asked, this, &PieceStation::switch_fill);
     connect(layers_, &LayerList::recipe_asked, this, &PieceStation::take_recipe);
     connect(findings_, &FindingList::asked, this, &PieceStation::choose_finding);
+    return page;
 }
 
 QWidget* PieceStation::make_head() {
@@ -115,6 +135,11 @@ QWidget* PieceStation::make_head() {
     close_up_->setToolTip(tr("The page fills the view instead of the field."));
     connect(close_up_, &QPushButton::toggled, this, &PieceStation::refresh);
     row->addWidget(close_up_);
+    as_relief_ = new QPushButton(tr("As a relief"), head);
+    as_relief_->setObjectName(u"as_relief"_s);
+    as_relief_->setToolTip(tr("The picture's greys become depth: black is cut deepest."));
+    connect(as_relief_, &QPushButton::clicked, this, &PieceStation::switch_relief);
+    row->addWidget(as_relief_);
     again_ = new QPushButton(tr("Read again"), head);
     again_->setObjectName(u"read_drawing_again"_s);
     again_->setToolTip(tr("The file was changed where it was drawn."));
@@ -179,7 +204,23 @@ QWidget* PieceStation::make_right() {
 void PieceStation::showEvent(QShowEvent* event) {
     QWidget::showEvent(event);
     reader_.look();
+    relief_.look();
     refresh();
+}
+
+/// What is told of a height map; the rest is its page's.
+void PieceStation::refresh_relief() {
+    const ReadRelief* picture = relief_.picture();
+    const ReliefRules& rules = workbench_.draft().piece.relief->rules;
+    under_->setText(picture == nullptr ? tr("A height map")
+                                       : tr("Height map of %1 × %2 dots, %3 bits; %4 mm wide, a dot is %5 µm")
+                                             .arg(picture->picture.width)
+                                             .arg(picture->picture.height)
+                                             .arg(picture->picture.bits)
+                                             .arg(screen_number(rules.width_mm),
+                                                  screen_number(1000 * rules.width_mm / picture->picture.width)));
+    export_->setEnabled(relief_.work() != nullptr);
+    relief_page_->refresh();
 }
 
 /// What nobody sees is not worked out at every turn of a knob; it is when it is shown.
@@ -195,6 +236,11 @@ void PieceStation::refresh() {
     }
     const auto layers = reader_.layers();
     const std::string& file = workbench_.draft().piece.file;
+    const bool is_relief = relief_.chosen();
+    pages_->setCurrentIndex(is_relief ? 1 : 0);
+    close_up_->setVisible(!is_relief);
+    as_relief_->setVisible(is_relief || is_picture(file));
+    as_relief_->setText(is_relief ? tr("As a drawing") : tr("As a relief"));
     title_->setText(file.empty() ? tr("From a drawing to a piece") : QFileInfo(from_utf8(file)).fileName());
     under_->setText(piece == nullptr ? tr("Layers with a recipe each, hatched and timed")
                                      : tr("Page %1 × %2 mm; layers: %3; things drawn: %4")
@@ -203,6 +249,8 @@ void PieceStation::refresh() {
                                            .arg(piece->drawing.art.layers.size())
                                            .arg(piece->drawing.art.shapes.size()));
     again_->setEnabled(!file.empty());
+    if (is_relief)
+        return refresh_relief();
     close_up_->setEnabled(piece != nullptr);
     export_->setEnabled(piece != nullptr);
     DrawingPicture picture = drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_);
@@ -256,6 +304,19 @@ void PieceStation::next_finding() {
     workbench_.say(tr("No fault of this drawing has a place."));
 }
 
+void PieceStation::read_again() {
+    relief_.chosen() ? relief_.read_again() : reader_.read_again();
+}
+
+void PieceStation::switch_relief() {
+    const QString file = from_utf8(workbench_.draft().piece.file);
+    if (relief_.chosen())
+        return reader_.open(file);
+    if (!is_picture(file.toStdString()))
+        return workbench_.say(tr("Open a height map first: a PNG or JPEG of greys."), State::warn);
+    relief_.open(file);
+}
+
 bool PieceStation::has_layer() {
     if (layer_ && reader_.piece() != nullptr)
         return true;
@@ -264,6 +325,8 @@ bool PieceStation::has_layer() {
 }
 
 void PieceStation::take_recipe() {
+    if (relief_.chosen())
+        return relief_.take_recipe();
     if (has_layer())
         reader_.take_recipe(*layer_);
 }
@@ -303,8 +366,9 @@ void PieceStation::ask_open() {
 }
 
 void PieceStation::ask_export() {
-    if (const auto job = reader_.job(); !job)
-        return workbench_.fail(job.error());
+    if (!relief_.chosen())
+        if (const auto job = reader_.job(); !job)
+            return workbench_.fail(job.error());
     auto* dialog = new QFileDialog(
         this, tr("Export the piece"), {},
         tr("Job (*.json);;Outlines by layer, SVG (*.svg);;Outlines by layer, DXF (*.dxf);;Lines of every pass, G-code "
@@ -315,11 +379,14 @@ void PieceStation::ask_export() {
     connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) {
         dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0));
     });
-    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& path) { reader_.export_to(path); });
+    connect(dialog, &QFileDialog::fileSelected, this,
+            [this](const QString& path) { relief_.chosen() ? relief_.export_to(path) : reader_.export_to(path); });
     dialog->open();
 }
 
 void PieceStation::ask_order() {
+    if (relief_.chosen())
+        return workbench_.say(tr("A relief is cut layer by layer: there is no other order."), State::warn);
     if (const auto job = reader_.job(); !job)
         return workbench_.fail(job.error());
     (new OrderDialog(workbench_, reader_, this))->open();

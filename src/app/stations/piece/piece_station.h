@@ -3,11 +3,12 @@
 #pragma once
 
 #include "app/session/scanner_timer.h"
-#include "app/stations/piece/piece_panels.h"
+#include "app/stations/piece/relief_page.h"
 
 class QLabel;
 class QPushButton;
 class QScrollArea;
+class QStackedWidget;
 
 namespace finch::app {
 
@@ -17,9 +18,12 @@ class PieceStation final : public QWidget {
 public:
     PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* parent = nullptr);
     [[nodiscard]] PieceReader& reader() { return reader_; }
+    [[nodiscard]] ReliefReader& relief() { return relief_; }
     /// Asks for a drawing.
     void ask_open();
-    void read_again() { reader_.read_again(); }
+    void read_again();
+    /// Reads the picture at hand as a height map, or as black and white again.
+    void switch_relief();
     /// Asks where to, and in which form.
     void ask_export();
     /// What follows is done to the chosen layer; without one it is said.
@@ -41,6 +45,8 @@ protected:
 
 private:
     QWidget* make_head();
+    QWidget* make_drawing_page();
+    void refresh_relief();
     QWidget* make_right();
     void refresh();
     void choose_layer(std::size_t layer);
@@ -50,9 +56,13 @@ private:
     Workbench& workbench_;
     ScannerTimer& timer_;
     PieceReader reader_;
+    ReliefReader relief_;
     std::vector<LayerPath> paths_;     ///< of the drawing's layers
     const ReadPiece* drawn_ = nullptr; ///< whose paths they are; never looked into
     std::optional<std::size_t> layer_, finding_;
+    QStackedWidget* pages_ = nullptr;
+    ReliefPage* relief_page_ = nullptr;
+    QPushButton* as_relief_ = nullptr;
     QLabel* title_ = nullptr;
     QLabel* under_ = nullptr;
     DrawingView* drawing_ = nullptr;

@@ -1,0 +1,272 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/relief_reader.h"
+
+#include "app/session/text.h"
+#include "evidence/learn.h"
+#include "formats/file_out.h"
+#include "formats/height_map_file.h"
+#include "formats/job_export.h"
+
+#include <cmath>
+#include <QFileInfo>
+
+namespace finch::app {
+
+namespace {
+
+constexpr int hatched_layers = 12;
+
+/// What makes layers of a picture; depth, focus and cleaning do not.
+ReliefRules of_layers(const ReliefRules& r) {
+    ReliefRules out;
+    out.width_mm = r.width_mm;
+    out.levels = r.levels;
+    out.crop_to_rim = r.crop_to_rim;
+    return out;
+}
+
+} // namespace
+
+ReliefReader::ReliefReader(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
+    connect(&workbench_, &Workbench::changed, this, &ReliefReader::want);
+}
+
+void ReliefReader::look() {
+    looked_at_ = true;
+    want();
+}
+
+bool ReliefReader::taken_elsewhere() const {
+    const auto& relief = workbench_.draft().piece.relief;
+    return relief && relief->recipe && relief->taken_on != evidence_key(workbench_.draft().setup);
+}
+
+void ReliefReader::open(const QString& file) {
+    const std::string path = QFileInfo(file).absoluteFilePath().toStdString();
+    looked_at_ = true;
+    const PieceChoice& now = workbench_.draft().piece;
+    if (now.relief && path == now.file)
+        return read_again();
+    const double field_mm = in_mm(workbench_.bench().lens().field);
+    workbench_.change(tr("Relief of %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) {
+        ReliefChoice relief;
+        relief.rules.width_mm = std::clamp(10 * std::round(0.025 * field_mm), 5.0, 100.0);
+        d.piece = {path, {}, {}, relief};
+    });
+}
+
+void ReliefReader::read_again() {
+    asked_.clear();
+    want();
+}
+
+void ReliefReader::want() {
+    if (!looked_at_)
+        return;
+    const PieceChoice& piece = workbench_.draft().piece;
+    if (!piece.relief) {
+        if (!asked_.empty()) {
+            for (Latest* work : {&reading_, &mapping_, &cutting_, &comparing_})
+                work->give_up();
+            asked_.clear();
+            picture_.reset();
+            map_.reset();
+            work_.reset();
+            map_key_.reset();
+            cut_key_.reset();
+            reason_.clear();
+            Q_EMIT changed();
+        }
+        return;
+    }
+    if (asked_ == piece.file)
+        return want_map();
+    asked_ = piece.file;
+    for (Latest* work : {&mapping_, &cutting_, &comparing_})
+        work->give_up();
+    picture_.reset();
+    map_.reset();
+    work_.reset();
+    map_key_.reset();
+    cut_key_.reset();
+    reason_.clear();
+    reading_.ask(
+        "reading a height map",
+        [file = piece.file] {
+            return load_height_map(file).map([&](HeightMap map) {
+                const GreyUse use = grey_use(map);
+                return std::make_shared<const ReadRelief>(ReadRelief{file, std::move(map), use});
+            });
+        },
+        [this](const Expected<std::shared_ptr<const ReadRelief>>& result) {
+            picture_ = result ? *result : nullptr;
+            reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            if (!result)
+                workbench_.fail(result.error());
+            want_map();
+            Q_EMIT changed();
+        });
+    Q_EMIT changed();
+}
+
+void ReliefReader::want_map() {
+    const auto& relief = workbench_.draft().piece.relief;
+    if (picture_ == nullptr || !relief)
+        return;
+    MapKey key{picture_, of_layers(relief->rules)};
+    if (map_key_ == key)
+        return want_cut();
+    map_key_ = key;
+    mapping_.ask(
+        "layers of a relief",
+        [key] {
+            return relief_map(key.of->picture, key.rules).map([](ReliefMap map) {
+                return std::make_shared<const ReliefMap>(std::move(map));
+            });
+        },
+        [this](const Expected<std::shared_ptr<const ReliefMap>>& result) {
+            reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            if (result)
+                map_ = *result;
+            want_cut();
+            Q_EMIT changed();
+        });
+}
+
+void ReliefReader::want_cut() {
+    const auto& relief = workbench_.draft().piece.relief;
+    if (map_ == nullptr || mapping_.running() || !relief)
+        return;
+    if (!relief->recipe) {
+        cut_key_.reset();
+        cutting_.give_up();
+        comparing_.give_up();
+        if (work_ != nullptr) {
+            work_.reset();
+            Q_EMIT changed();
+        }
+        return;
+    }
+    CutKey key{map_, *relief, workbench_.draft().setup, workbench_.evidence()};
+    if (cut_key_ == key)
+        return;
+    cut_key_ = key;
+    comparing_.give_up();
+    cutting_.ask(
+        "cutting a relief",
+        [key, own = workbench_.own_scene(), picture = picture_]() -> Expected<std::shared_ptr<const ReliefWork>> {
+            const Scene scene = own.scene();
+            const ReliefRules& rules = key.choice.rules;
+            auto cut = cut_relief(scene, *key.choice.recipe, rules, *key.of, fitted(scene.bench.scanner),
+                                  {hatched_layers, true});
+            if (!cut)
+                return tl::unexpected(cut.error());
+            auto findings = relief_findings(scene, rules, picture->picture, picture->use, *key.of, *cut);
+            return std::make_shared<const ReliefWork>(ReliefWork{rules, std::move(*cut), std::move(findings), {}});
+        },
+        [this, key](const Expected<std::shared_ptr<const ReliefWork>>& result) {
+            reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            work_ = result ? *result : nullptr;
+            if (result)
+                want_ways(key);
+            Q_EMIT changed();
+        });
+}
+
+void ReliefReader::want_ways(const CutKey& key) {
+    comparing_.ask(
+        "comparing ways to cut a relief",
+        [key, own = workbench_.own_scene(), picture = picture_,
+         mine = work_]() -> Expected<std::shared_ptr<const ReliefWork>> {
+            const Scene scene = own.scene();
+            ReliefWork out = *mine;
+            for (const ReliefSchool school : all_relief_schools) {
+                ReliefRules rules = as_school(key.choice.rules, school, picture->use);
+                const auto map = relief_map(picture->picture, rules);
+                if (!map)
+                    return tl::unexpected(map.error());
+                auto cut = cut_relief(scene, *key.choice.recipe, rules, *map, fitted(scene.bench.scanner),
+                                      {hatched_layers, false});
+                if (!cut)
+                    return tl::unexpected(cut.error());
+                // The floor is that of the recipe, whatever the school.
+                cut->sa_um = mine->cut.sa_um;
+                cut->sz_um = mine->cut.sz_um;
+                out.ways.push_back({school, std::move(rules), std::move(*cut)});
+            }
+            return std::make_shared<const ReliefWork>(std::move(out));
+        },
+        [this](const Expected<std::shared_ptr<const ReliefWork>>& result) {
+            if (result)
+                work_ = *result;
+            Q_EMIT changed();
+        });
+}
+
+void ReliefReader::change_rules(const QString& text, const QString& merge,
+                                const std::function<void(ReliefRules&)>& edit) {
+    if (!chosen())
+        return;
+    workbench_.change(text, merge, [&](Draft& d) { edit(d.piece.relief->rules); });
+}
+
+void ReliefReader::take_recipe() {
+    if (!chosen())
+        return;
+    workbench_.change(tr("Recipe of a relief"), {}, [&](Draft& d) {
+        d.piece.relief->recipe = d.recipe;
+        d.piece.relief->taken_on = evidence_key(d.setup);
+    });
+}
+
+void ReliefReader::take_school(ReliefSchool school) {
+    if (picture_ == nullptr)
+        return;
+    change_rules(tr("Relief: %1").arg(from_utf8(word(school))), {},
+                 [&](ReliefRules& r) { r = as_school(r, school, picture_->use); });
+}
+
+void ReliefReader::stretch() {
+    if (picture_ == nullptr)
+        return;
+    const GreyUse& use = picture_->use;
+    change_rules(tr("Stretch to the greys of the picture"), {}, [&](ReliefRules& r) {
+        r.levels.black = std::floor(1000 * use.darkest) / 1000;
+        r.levels.white = std::max(r.levels.black + 0.001, std::ceil(1000 * use.lightest) / 1000);
+    });
+}
+
+void ReliefReader::export_to(const QString& path) {
+    const auto& relief = workbench_.draft().piece.relief;
+    if (!relief || !relief->recipe)
+        return workbench_.fail({"job.no_recipe", "The relief has no recipe yet.", "Take the one at hand first.", {}});
+    if (running() || work_ == nullptr)
+        return workbench_.say(tr("The relief is still being worked out: export it in a moment."), State::warn);
+    const std::string form = job_form(path.toStdString());
+    exporting_.ask(
+        "exporting a relief",
+        [own = workbench_.own_scene(), choice = *relief, map = map_, work = work_, path, form,
+         name = QFileInfo(from_utf8(picture_->file)).completeBaseName().toStdString()]() -> Expected<bool> {
+            const auto job = relief_job(name, own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
+            const auto text = job ? job_text(*job, form) : Expected<std::string>(tl::unexpected(job.error()));
+            if (!text)
+                return tl::unexpected(text.error().in_file(path.toStdString()));
+            return write_file(path, *text).map([] { return true; });
+        },
+        [this, path, elsewhere = taken_elsewhere()](const Expected<bool>& result) {
+            if (!result)
+                workbench_.fail(result.error());
+            else if (elsewhere)
+                workbench_.say(tr("Written to %1. Its recipe was taken on another bench, lens or stock.").arg(path),
+                               State::warn);
+            else
+                workbench_.say(tr("Written to %1.").arg(path));
+            Q_EMIT changed();
+        });
+    Q_EMIT changed();
+}
+
+} // namespace finch::app
+
+#include "moc_relief_reader.cpp"
