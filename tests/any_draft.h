@@ -48,6 +48,17 @@ inline app::Draft draft() {
             if (coin())
                 d.piece.relief->recipe = recipe(), d.piece.relief->taken_on = text();
         }
+        if (coin()) {
+            PlaceRules& p = d.piece.place;
+            p.holding = static_cast<Holding>(*rc::gen::inRange(0, 4));
+            p.turn_deg = number(-90, 90), p.mirrored = coin(), p.shift = {number(-9, 9), number(-9, 9)};
+            p.tray = {*rc::gen::inRange(1, 9),  *rc::gen::inRange(1, 9), number(1, 90), number(1, 90), number(0, 9),
+                      {{1, {number(-1, 1), 0}}}};
+            p.tiles = {number(0, 9), number(0, 9), number(0, 99)};
+            p.round = {number(1, 90), number(1, 90), number(1, 90), number(0, 90), coin(), *rc::gen::inRange(0, 90),
+                       number(0, 9)};
+            p.wanted = *rc::gen::inRange(0, 99), p.spoiled = number(0, 0.5), p.load_s = number(0, 99);
+        }
         if (coin())
             d.piece.steps = {{0, 2, 3, number(0, 90)}, {1, 0, 1, 0}};
         for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {

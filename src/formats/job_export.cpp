@@ -50,21 +50,39 @@ std::string csv_text(const std::string& text) {
     return out + '"';
 }
 
-std::vector<std::pair<JobPlace, const JobLayer*>> each_place_and_layer(const Job& job) {
-    std::vector<std::pair<JobPlace, const JobLayer*>> out;
-    for (const JobPlace& place : places_of(job))
+/// Where an outline is to be seen: in every nest; of a drawing that is marked in parts, once, where it is drawn.
+struct Drawn {
+    const JobLayer* layer;
+    PointMm by;
+};
+bool in_parts(const Job& job) {
+    return std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only.has_value(); });
+}
+std::vector<Drawn> drawn(const Job& job) {
+    std::vector<Drawn> out;
+    for (const JobPlace& place : in_parts(job) ? std::vector<JobPlace>{{}} : places_of(job))
         for (const JobLayer& l : job.layers)
-            out.emplace_back(place, &l);
+            out.push_back({&l, place.by});
+    return out;
+}
+/// Width and height of what is drawn.
+PointMm page_of(const Job& job) {
+    PointMm out{job.width_mm, job.height_mm};
+    for (const JobPlace& p : job.places)
+        if (p.only)
+            out = {std::max(out.x, p.only->x + p.only->w), std::max(out.y, p.only->y + p.only->h)};
     return out;
 }
 
 } // namespace
 
 std::string job_svg(const Job& job) {
+    const PointMm page = page_of(job);
     std::string out =
         fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
                     "width=\"{0:.6g}mm\" height=\"{1:.6g}mm\" viewBox=\"0 0 {0:.6g} {1:.6g}\">\n<title>{2}</title>\n",
-                    job.width_mm, job.height_mm, escaped(job.name));
+                    page.x, page.y, escaped(job.name));
+    const auto all = drawn(job);
     for (const JobLayer& l : job.layers) {
         const std::string colour = l.colour.starts_with("#") && l.colour.size() == 7 ? l.colour : "#000000";
         out += fmt::format("<g id=\"{}\" {}><title>{}</title>\n<path fill-rule=\"evenodd\" d=\"",
@@ -74,16 +92,19 @@ std::string job_svg(const Job& job) {
                            l.guide    ? "guide: never marked"
                            : l.recipe ? escaped(recipe_words(*l.recipe))
                                       : "no recipe");
-        for (const JobPlace& place : places_of(job))
+        for (const Drawn& d : all) {
+            if (d.layer != &l)
+                continue;
             for (const auto& ring : l.region.rings) {
                 char command = 'M';
                 for (const PointMm& p : ring) {
-                    fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x + place.by.x,
-                                   job.height_mm - p.y - place.by.y);
+                    fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x + d.by.x,
+                                   page.y - p.y - d.by.y);
                     command = 'L';
                 }
                 out += "z\n";
             }
+        }
         out += "\"/></g>\n";
     }
     return out + "</svg>\n";
@@ -97,13 +118,13 @@ std::string job_dxf(const Job& job) {
     for (const JobLayer& l : job.layers)
         out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\nCONTINUOUS\n", layer_name(l), ++colour % 7 + 1);
     out += "  0\nENDTAB\n  0\nENDSEC\n  0\nSECTION\n  2\nENTITIES\n";
-    for (const auto& [place, layer] : each_place_and_layer(job))
+    for (const auto& [layer, by] : drawn(job))
         for (const auto& ring : layer->region.rings) {
             const JobLayer& l = *layer;
             out += fmt::format("  0\nPOLYLINE\n  8\n{0}\n 66\n1\n 70\n1\n 10\n0\n 20\n0\n 30\n0\n", layer_name(l));
             for (const PointMm& p : ring)
                 fmt::format_to(std::back_inserter(out), "  0\nVERTEX\n  8\n{}\n 10\n{:.6f}\n 20\n{:.6f}\n",
-                               layer_name(l), p.x + place.by.x, p.y + place.by.y);
+                               layer_name(l), p.x + by.x, p.y + by.y);
             out += fmt::format("  0\nSEQEND\n  8\n{}\n", layer_name(l));
         }
     return out + "  0\nENDSEC\n  0\nEOF\n";
@@ -112,7 +133,7 @@ std::string job_dxf(const Job& job) {
 Expected<std::string> job_gcode(const Job& job) {
     std::string out = fmt::format(
         "; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min, P in s, Z of the lens "
-        "above focus\n"
+        "above focus, A in degrees, M0 waits\n"
         "G21\nG90\nM5\n",
         plain_name(job.name));
     std::size_t lines = 0;
@@ -136,10 +157,15 @@ Expected<std::string> job_gcode(const Job& job) {
         return {};
     };
     std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
-    for (const JobPlace& place : places_of(job)) {
+    const auto places = places_of(job);
+    for (const JobPlace& place : places) {
         by = place.by;
         if (!job.places.empty())
-            out += fmt::format("; nest {}\n", place.number);
+            out += fmt::format("; {} {}\n", place.axis_deg ? "strip" : place.only ? "tile" : "nest", place.number);
+        if (place.by_hand && &place != &places.front())
+            out += "M0\n";
+        if (place.axis_deg)
+            out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
         for (const JobLayer& l : job.layers) {
             if (!marked(l))
                 continue;
@@ -147,7 +173,7 @@ Expected<std::string> job_gcode(const Job& job) {
             const int passes = burned_setting(*l.recipe).passes;
             for (int pass = 0; pass < passes && job.steps.empty(); ++pass) {
                 out += fmt::format("; pass {} of {}\n", pass + 1, passes);
-                if (const auto written = write(l, pass_hatch(l, pass)); !written)
+                if (const auto written = write(l, pass_hatch(l, place, pass)); !written)
                     return tl::unexpected(written.error());
             }
         }
@@ -179,25 +205,45 @@ std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines,
 
 std::string job_frame_gcode(const Job& job) {
     std::string out = fmt::format("; {}: frame, laser off\nG21\nG90\nM5\n", plain_name(job.name));
+    const auto places = places_of(job);
     double left = 1e300, low = 1e300, right = -1e300, high = -1e300;
-    for (const auto& [place, l] : each_place_and_layer(job))
-        if (marked(*l))
-            for (const auto& ring : l->region.rings)
-                for (const PointMm& p : ring) {
-                    left = std::min(left, p.x + place.by.x), right = std::max(right, p.x + place.by.x);
-                    low = std::min(low, p.y + place.by.y), high = std::max(high, p.y + place.by.y);
-                }
-    if (left <= right)
-        for (const auto& [x, y] : {PointMm{left, low}, {right, low}, {right, high}, {left, high}, {left, low}})
-            out += fmt::format("G0 X{:.6f} Y{:.6f}\n", x, y);
-    for (const auto& [place, l] : each_place_and_layer(job))
-        if (l->guide)
-            for (const auto& ring : l->region.rings) {
-                out += fmt::format("; guide {}\n", plain_name(l->name));
-                for (std::size_t i = 0; i <= ring.size(); ++i)
-                    fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\n",
-                                   ring[i % ring.size()].x + place.by.x, ring[i % ring.size()].y + place.by.y);
-            }
+    const auto go_round = [&] {
+        if (left <= right)
+            for (const auto& [x, y] : {PointMm{left, low}, {right, low}, {right, high}, {left, high}, {left, low}})
+                out += fmt::format("G0 X{:.6f} Y{:.6f}\n", x, y);
+        left = low = 1e300, right = high = -1e300;
+    };
+    const auto rings_at = [](const JobLayer& l, const JobPlace& place) {
+        // What cannot be cut to its place is shown whole.
+        return region_at(l, place).value_or(l.region).rings;
+    };
+    for (const JobPlace& place : places) {
+        for (const JobLayer& l : job.layers)
+            if (marked(l))
+                for (const auto& ring : rings_at(l, place))
+                    for (const PointMm& p : ring) {
+                        left = std::min(left, p.x + place.by.x), right = std::max(right, p.x + place.by.x);
+                        low = std::min(low, p.y + place.by.y), high = std::max(high, p.y + place.by.y);
+                    }
+        if (!place.only && &place != &places.back())
+            continue; // one box round all nests
+        if (place.only)
+            out += fmt::format("; {} {}\n", place.axis_deg ? "strip" : "tile", place.number);
+        if (place.by_hand && &place != &places.front())
+            out += "M0\n";
+        if (place.axis_deg)
+            out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
+        go_round();
+        for (const JobPlace& of : place.only ? std::vector<JobPlace>{place} : places)
+            for (const JobLayer& l : job.layers)
+                if (l.guide)
+                    for (const auto& ring : rings_at(l, of)) {
+                        out += fmt::format("; guide {}\n", plain_name(l.name));
+                        for (std::size_t i = 0; i <= ring.size(); ++i)
+                            fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\n",
+                                           ring[i % ring.size()].x + of.by.x, ring[i % ring.size()].y + of.by.y);
+                    }
+    }
     return out + "M2\n";
 }
 

@@ -337,11 +337,11 @@ TEST_CASE("marks on a thin strip get an order that keeps it cool, kept with the 
         REQUIRE(taken.size() == 12);
         REQUIRE(settled(w));
         CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("order against heat")));
-        CHECK(reader.job().value().steps == taken);
+        CHECK(reader.part().value().steps == taken);
         // What is shown, planned and exported is filled as the steps fill.
         REQUIRE(reader.layers()[0].work != nullptr);
         CHECK(reader.layers()[0].choice.by_shape);
-        CHECK(layer_work(reader.job().value(), reader.job().value().layers[0]).value().load ==
+        CHECK(layer_work(reader.part().value(), reader.part().value().layers[0]).value().load ==
               reader.layers()[0].work->load);
         w.keys(QKeySequence::Undo);
         CHECK(reader.steps().empty());
@@ -376,5 +376,5 @@ TEST_CASE("marks on a thin strip get an order that keeps it cool, kept with the 
     again.window().piece().reader().read_again();
     REQUIRE(settled(again));
     CHECK(again.window().piece().reader().steps().empty());
-    CHECK(again.window().piece().reader().job());
+    CHECK(again.window().piece().reader().part());
 }

@@ -68,7 +68,7 @@ void HeatStrip::paintEvent(QPaintEvent*) {
     }
     const double y = height() - time_axis + 4;
     for (const double share : {0.0, 0.5, 1.0}) {
-        const QString words = QString::fromStdString(format_duration(share * longest));
+        const QString words = screen_duration(share * longest);
         const double w = text_width(words, TextStyle::small);
         paint_text(painter, QRectF(std::clamp(x(share * longest) - w / 2, names_wide, right - w), y, w + 2, 18), words,
                    TextStyle::small, t(Role::ink2));

@@ -112,6 +112,8 @@ json piece_json(const PieceChoice& p) {
     json out{{"file", p.file}, {"layers", layers}};
     if (!p.steps.empty())
         out["steps"] = to_json(p.steps);
+    if (!(p.place == PlaceRules{}))
+        out["place"] = to_json(p.place);
     if (p.relief) {
         out["relief"] = {{"rules", to_json(p.relief->rules)}};
         if (p.relief->recipe) {
@@ -142,6 +144,10 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
     }
     if (f.has("steps"))
         p.steps = read_steps(f, "steps");
+    if (f.has("place")) {
+        JsonFields place = f.object("place");
+        p.place = read_place_rules(place);
+    }
     if (f.has("relief")) {
         JsonFields r = f.object("relief");
         JsonFields rules = r.object("rules");

@@ -2,7 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "piece/relief_cut.h"
+#include "piece/job_step.h"
+#include "piece/place_rules.h"
+#include "piece/relief_rules.h"
 #include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
 #include "proof/palette.h"
@@ -48,6 +50,7 @@ struct PieceChoice {
     std::string file;
     std::vector<LayerChoice> layers; ///< in the order of marking; layers that are not in it come after, as in the file
     std::vector<JobStep> steps; ///< an order for the heat's sake, of the layers as they stand; empty: layer by layer
+    PlaceRules place;           ///< where the drawing lies, and how often
     std::optional<ReliefChoice> relief; ///< the file is a height map instead
     bool operator==(const PieceChoice&) const = default;
 };

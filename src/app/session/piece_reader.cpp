@@ -36,6 +36,7 @@ PieceReader::PieceReader(Workbench& workbench, QObject* parent) : QObject(parent
     connect(&workbench_, &Workbench::changed, this, [this] {
         want();
         want_work();
+        want_laid();
     });
 }
 
@@ -50,7 +51,7 @@ void PieceReader::open(const QString& file) {
     if (path == workbench_.draft().piece.file && !workbench_.draft().piece.relief)
         return read_again(); // it may have been changed
     workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) {
-        d.piece = {path, {}, {}, {}};
+        d.piece = {path, {}, {}, {}, {}};
     });
 }
 
@@ -92,6 +93,7 @@ void PieceReader::want() {
             if (!result)
                 workbench_.fail(result.error());
             want_work();
+            want_laid();
             Q_EMIT changed();
         });
     Q_EMIT changed();
@@ -207,7 +209,7 @@ void PieceReader::change_layer(std::size_t layer, const QString& text, const std
     change_layers(text, all);
 }
 
-Expected<Job> PieceReader::job() const {
+Expected<Job> PieceReader::part() const {
     if (piece_ == nullptr)
         return failure("piece.no_drawing", "There is no drawing.", "Open one first.");
     const Job whole = job_of(QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
@@ -231,7 +233,7 @@ std::vector<JobStep> PieceReader::steps() const {
         return {};
     // Whether they fit takes a look at every outline: once, not at every turn of a knob.
     if (stepped_ != piece_ || stepped_by_ != chosen) {
-        const auto now = job();
+        const auto now = part();
         stepped_ = piece_;
         stepped_by_ = chosen;
         steps_fit_ = now && !now->steps.empty();
@@ -250,7 +252,7 @@ void PieceReader::take_steps(std::vector<JobStep> steps) {
 }
 
 void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> answer) {
-    auto now = job();
+    auto now = part();
     if (!now)
         return answer(tl::unexpected(now.error()));
     heating_.ask(
@@ -273,7 +275,7 @@ void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> an
 }
 
 void PieceReader::export_to(const QString& path) {
-    auto made = job();
+    auto made = part();
     if (!made)
         return workbench_.fail(made.error());
     const std::string form = job_form(path.toStdString());
@@ -284,8 +286,9 @@ void PieceReader::export_to(const QString& path) {
             elsewhere << from_utf8(l.choice.name);
     exporting_.ask(
         "exporting a job",
-        [kept, path, form]() -> Expected<bool> {
-            const auto text = job_text(*kept, form);
+        [kept, path, form, rules = workbench_.draft().piece.place]() -> Expected<bool> {
+            const auto lies = placed(*kept, rules);
+            const auto text = lies ? job_text(lies->job, form) : Expected<std::string>(tl::unexpected(lies.error()));
             if (!text)
                 return tl::unexpected(text.error().in_file(path.toStdString()));
             return write_file(path, *text).map([] { return true; });
@@ -299,6 +302,59 @@ void PieceReader::export_to(const QString& path) {
                                State::warn);
             else
                 workbench_.fail(result.error());
+            Q_EMIT changed();
+        });
+}
+
+Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules, const ScannerKnowledge& scanner) {
+    return placed(part, rules).and_then([&](Placed lies) -> Expected<PlacedPiece> {
+        auto time = time_of(scanner, lies, rules);
+        if (!time)
+            return tl::unexpected(time.error());
+        return PlacedPiece{std::move(lies), *time};
+    });
+}
+
+void PieceReader::try_place(const PlaceRules& rules, std::function<void(const Expected<PlacedPiece>&)> answer) {
+    auto now = part();
+    if (!now)
+        return answer(tl::unexpected(now.error()));
+    trying_.ask(
+        "laying out a piece",
+        [job = std::make_shared<const Job>(std::move(*now)), rules, known = scanner()] {
+            return placed_piece(*job, rules, known);
+        },
+        [answer = std::move(answer)](const Expected<PlacedPiece>& result) { answer(result); });
+}
+
+void PieceReader::take_place(const PlaceRules& rules) {
+    workbench_.change(tr("Where the drawing lies"), {}, [&](Draft& d) { d.piece.place = rules; });
+}
+
+/// How it lies is worked out when every layer knows its recipe.
+void PieceReader::want_laid() {
+    const PieceChoice& choice = workbench_.draft().piece;
+    Laid of{choice, workbench_.draft().setup, piece_};
+    if (laid_of_ == of)
+        return;
+    laid_of_ = std::move(of);
+    laying_.give_up();
+    laid_.reset();
+    laid_reason_.clear();
+    if (piece_ == nullptr || choice.place == PlaceRules{})
+        return;
+    auto now = part();
+    if (!now)
+        return;
+    laying_.ask(
+        "laying out a piece",
+        [job = std::make_shared<const Job>(std::move(*now)), rules = choice.place, known = scanner()] {
+            return placed_piece(*job, rules, known);
+        },
+        [this](const Expected<PlacedPiece>& result) {
+            if (result)
+                laid_ = *result;
+            laid_reason_ = result ? QString() : from_utf8(sentence(result.error()));
             Q_EMIT changed();
         });
 }

@@ -5,6 +5,7 @@
 #include "app/session/latest.h"
 #include "app/session/workbench.h"
 #include "piece/job_heat.h"
+#include "piece/placing.h"
 #include "piece/scanner_fit.h"
 
 #include <memory>
@@ -35,6 +36,15 @@ struct PlannedHeat {
     HeatPlan plan;
     double bows_from_k = 0; ///< mean rise from which the plate, held by its rim, bows; 0: not known
 };
+
+/// A piece as it lies on the work, and what that takes.
+struct PlacedPiece {
+    Placed placed;
+    PlacedTime time;
+};
+/// Lays a job out and times it. Errors: those of placed() and time_of().
+[[nodiscard]] Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules,
+                                                 const ScannerKnowledge& scanner);
 
 /// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
 class PieceReader final : public QObject {
@@ -71,8 +81,16 @@ public:
     void take_steps(std::vector<JobStep> steps);
     /// The order at hand, where it is of this drawing.
     [[nodiscard]] std::vector<JobStep> steps() const;
-    /// The drawing with its recipes as one job. Errors: piece.no_drawing, job.no_recipe.
-    [[nodiscard]] Expected<Job> job() const;
+    /// The drawing with its recipes as a job of one part, as it is drawn. Errors: piece.no_drawing, job.no_recipe.
+    [[nodiscard]] Expected<Job> part() const;
+    /// How it would lie by these rules; answered once, unless asked again.
+    void try_place(const PlaceRules& rules, std::function<void(const Expected<PlacedPiece>&)> answer);
+    /// It lies so from now on, as one step that can be undone.
+    void take_place(const PlaceRules& rules);
+    /// As it lies on the work by the rules at hand; nothing while that is worked out, or where it is as drawn.
+    [[nodiscard]] const PlacedPiece* laid() const { return laid_ ? &*laid_ : nullptr; }
+    /// Why it cannot lie so; empty where it can.
+    [[nodiscard]] const QString& laid_reason() const { return laid_reason_; }
     /// Writes it in the background, in the form that the ending of the file says: json, svg, dxf, gcode, csv, or
     /// frame.gcode for the frame alone.
     void export_to(const QString& path);
@@ -94,6 +112,7 @@ private:
 
     void want();
     void want_work();
+    void want_laid();
     void keep_work(Done done);
     void change_layers(const QString& text, const std::vector<LayerChoice>& all);
     void change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit);
@@ -101,7 +120,16 @@ private:
 
     Workbench& workbench_;
     bool looked_at_ = false;
-    Latest reading_, working_, exporting_, heating_;
+    Latest reading_, working_, exporting_, heating_, trying_, laying_;
+    struct Laid {
+        PieceChoice choice;
+        Setup setup;
+        std::shared_ptr<const ReadPiece> piece;
+        bool operator==(const Laid&) const = default;
+    };
+    std::optional<Laid> laid_of_;
+    std::optional<PlacedPiece> laid_;
+    QString laid_reason_;
     struct Asked {
         std::string file;
         double spot_mm = 0; ///< which says what is too narrow

@@ -52,7 +52,7 @@ void ReliefReader::open(const QString& file) {
     workbench_.change(tr("Relief of %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) {
         ReliefChoice relief;
         relief.rules.width_mm = std::clamp(10 * std::round(0.025 * field_mm), 5.0, 100.0);
-        d.piece = {path, {}, {}, relief};
+        d.piece = {path, {}, {}, {}, relief};
     });
 }
 
@@ -237,19 +237,42 @@ void ReliefReader::stretch() {
     });
 }
 
-void ReliefReader::export_to(const QString& path) {
+std::optional<Error> ReliefReader::not_ready() const {
     const auto& relief = workbench_.draft().piece.relief;
     if (!relief || !relief->recipe)
-        return workbench_.fail({"job.no_recipe", "The relief has no recipe yet.", "Take the one at hand first.", {}});
+        return Error{"job.no_recipe", "The relief has no recipe yet.", "Take the one at hand first.", {}};
     if (running() || work_ == nullptr)
-        return workbench_.say(tr("The relief is still being worked out: export it in a moment."), State::warn);
+        return Error{"relief.busy", "The relief is still being worked out.", "Ask again in a moment.", {}};
+    return std::nullopt;
+}
+
+void ReliefReader::try_place(const PlaceRules& rules, std::function<void(const Expected<PlacedPiece>&)> answer) {
+    if (const auto error = not_ready())
+        return answer(tl::unexpected(*error));
+    trying_.ask(
+        "laying out a relief",
+        [own = workbench_.own_scene(), choice = *workbench_.draft().piece.relief, map = map_, work = work_,
+         rules]() -> Expected<PlacedPiece> {
+            const auto part =
+                relief_job("relief", own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
+            return part ? placed_piece(*part, rules, fitted(own.setup.bench.scanner))
+                        : Expected<PlacedPiece>(tl::unexpected(part.error()));
+        },
+        [answer = std::move(answer)](const Expected<PlacedPiece>& result) { answer(result); });
+}
+
+void ReliefReader::export_to(const QString& path) {
+    if (const auto error = not_ready())
+        return workbench_.fail(*error);
+    const PieceChoice& piece = workbench_.draft().piece;
     const std::string form = job_form(path.toStdString());
     exporting_.ask(
         "exporting a relief",
-        [own = workbench_.own_scene(), choice = *relief, map = map_, work = work_, path, form,
-         name = QFileInfo(from_utf8(picture_->file)).completeBaseName().toStdString()]() -> Expected<bool> {
-            const auto job = relief_job(name, own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
-            const auto text = job ? job_text(*job, form) : Expected<std::string>(tl::unexpected(job.error()));
+        [own = workbench_.own_scene(), choice = *piece.relief, place = piece.place, map = map_, work = work_, path,
+         form, name = QFileInfo(from_utf8(picture_->file)).completeBaseName().toStdString()]() -> Expected<bool> {
+            const auto part = relief_job(name, own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
+            const auto lies = part ? placed(*part, place) : Expected<Placed>(tl::unexpected(part.error()));
+            const auto text = lies ? job_text(lies->job, form) : Expected<std::string>(tl::unexpected(lies.error()));
             if (!text)
                 return tl::unexpected(text.error().in_file(path.toStdString()));
             return write_file(path, *text).map([] { return true; });

@@ -2,8 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/session/latest.h"
-#include "app/session/workbench.h"
+#include "app/session/piece_reader.h"
+#include "piece/relief_cut.h"
 
 #include <array>
 #include <memory>
@@ -65,6 +65,8 @@ public:
     void take_school(ReliefSchool school);
     /// Black and white go where the greys of the picture begin and end.
     void stretch();
+    /// How the relief would lie by these rules; answered once, unless asked again.
+    void try_place(const PlaceRules& rules, std::function<void(const Expected<PlacedPiece>&)> answer);
     /// Makes the job in the background and writes it, in the form that the ending of the file says.
     void export_to(const QString& path);
 
@@ -91,7 +93,8 @@ private:
 
     Workbench& workbench_;
     bool looked_at_ = false;
-    Latest reading_, mapping_, cutting_, comparing_, exporting_;
+    [[nodiscard]] std::optional<Error> not_ready() const;
+    Latest reading_, mapping_, cutting_, comparing_, exporting_, trying_;
     std::string asked_;
     std::shared_ptr<const ReadRelief> picture_;
     std::optional<MapKey> map_key_;

@@ -19,6 +19,11 @@ namespace finch::app {
     return QString::fromStdString(text);
 }
 
+/// "21 s", "7 min 04", "2 h 05".
+[[nodiscard]] inline QString screen_duration(double seconds) {
+    return QString::fromStdString(format_duration(seconds));
+}
+
 /// A number for the screen: three digits, groups and a true minus sign.
 [[nodiscard]] inline QString screen_number(double value, int digits = 3) {
     return QString::fromStdString(format_for_screen(value, digits));

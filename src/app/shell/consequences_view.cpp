@@ -150,7 +150,7 @@ std::vector<NumberLine> number_lines(const Prediction& p, const Fill& fill, cons
     const auto level = [](double v, double caution, double bad) {
         return v >= bad ? State::fail : v >= caution ? State::warn : State::ok;
     };
-    const QString time = QString::fromStdString(format_duration(m.pattern.time_s));
+    const QString time = screen_duration(m.pattern.time_s);
     const double rise = m.heat.lines_rise + m.heat.passes_rise;
     const QString warp = m.plate.warp < 0.3 ? QObject::tr("low")
                          : m.plate.warp < 1 ? QObject::tr("clamp it")

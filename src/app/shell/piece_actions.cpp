@@ -40,6 +40,8 @@ void MainWindow::make_piece_actions() {
         there([this] { piece_->move_layer(1); }));
     add(u"piece.next_finding"_s, tr("Next fault of the drawing"), tr("Ring it and put the lens there"),
         QKeySequence(u"Ctrl+Shift+N"_s), piece, there([this] { piece_->next_finding(); }));
+    add(u"piece.place"_s, tr("Where the piece lies…"), tr("In a tray, in tiles, round a turned part, turned, mirrored"),
+        QKeySequence(u"Ctrl+Shift+J"_s), piece, there([this] { piece_->ask_place(); }));
     add(u"piece.order"_s, tr("Heat and order…"), tr("An order of marking, pauses or clamps that keep the plate cool"),
         QKeySequence(u"Ctrl+Shift+H"_s), piece, there([this] { piece_->ask_order(); }));
     add(u"piece.times"_s, tr("Time the scanner…"),

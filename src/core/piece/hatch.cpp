@@ -175,10 +175,14 @@ Expected<Hatch> hatch(const Region& region, const HatchRules& rules, std::span<c
     // As many lines as pitches fit, evenly in the middle; at least one.
     const double shift = rules.shift - std::floor(rules.shift);
     const auto count = static_cast<std::size_t>(std::max(1.0, std::floor(span / pitch + 0.5)));
-    const double first =
-        0.5 * (low + high) - 0.5 * static_cast<double>(count - 1) * pitch + shift * pitch - (shift > 0 ? pitch : 0);
-    const std::size_t lines = count + (shift > 0 ? 1 : 0);
-    const Grid grid{first, pitch, lines};
+    Grid grid{0.5 * (low + high) - 0.5 * static_cast<double>(count - 1) * pitch + shift * pitch -
+                  (shift > 0 ? pitch : 0),
+              pitch, count + (shift > 0 ? 1 : 0)};
+    if (rules.anchor_mm) {
+        const double at = *rules.anchor_mm + shift * pitch;
+        grid.first = at + pitch * std::ceil((low - at) / pitch);
+        grid.lines = grid.first > high ? 0 : static_cast<std::size_t>((high - grid.first) / pitch) + 1;
+    }
     for (const auto& shape : shapes) {
         auto part = scanned(rings, shape, grid, t, rules.to_and_fro);
         if (!part)

@@ -4,6 +4,7 @@
 
 #include "piece/region.h"
 
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -18,6 +19,9 @@ struct HatchRules {
     /// The same lines, one connected shape after the other as shapes_of() has them: mostly fewer jumps, and
     /// neighbouring lines follow each other sooner.
     bool by_shape = false;
+    /// Where across itself a line would lie, from the page's corner: so the lines of parts that are marked one after
+    /// the other meet. Nothing: the lines lie evenly in the middle of the area.
+    std::optional<double> anchor_mm = {};
 };
 
 using HatchRun = LineMm;

@@ -16,7 +16,7 @@ namespace {
 
 using nlohmann::json;
 
-constexpr std::size_t most_job_layers = 1000, most_ring_numbers = 20'000'000, most_places = 1000;
+constexpr std::size_t most_job_layers = 10'000, most_ring_numbers = 20'000'000, most_places = 1000;
 
 /// To the grid of regions: a nanometre.
 double on_grid(double mm) {
@@ -56,6 +56,16 @@ std::optional<Region> read_rings(const json& list, std::size_t& room) {
         }
     }
     return out;
+}
+
+/// Numbers of places.
+std::vector<int> whole_numbers(JsonFields& f, const char* key) {
+    const json& list = f.raw(key);
+    if (list.is_array() && list.size() <= most_places &&
+        std::ranges::all_of(list, [](const json& n) { return n.is_number_integer() && n >= 1 && n <= 1'000'000; }))
+        return list.get<std::vector<int>>();
+    f.fault(key, "This is no list of places.", "Write the numbers of places: [1, 2].");
+    return {};
 }
 
 } // namespace
@@ -101,6 +111,45 @@ Expected<Hatch> pass_hatch(const JobLayer& layer, int pass, std::span<const std:
     return hatch(layer.region, pass_rules(layer, pass), shapes);
 }
 
+Expected<Region> region_at(const JobLayer& layer, const JobPlace& place) {
+    if (!layer.only_at.empty())
+        return std::ranges::find(layer.only_at, place.number) != layer.only_at.end() ? layer.region : Region();
+    return place.only ? within(layer.region, *place.only) : Expected<Region>(layer.region);
+}
+
+Expected<Hatch> pass_hatch(const JobLayer& layer, const JobPlace& place, int pass) {
+    if (!place.only && layer.only_at.empty())
+        return pass_hatch(layer, pass);
+    return region_at(layer, place).and_then([&](const Region& region) {
+        HatchRules rules = pass_rules(layer, pass);
+        rules.anchor_mm = 0.5 * rules.pitch_mm;
+        return hatch(region, rules);
+    });
+}
+
+Expected<std::vector<ScanLoad>> loads_of(const Job& job) {
+    std::vector<ScanLoad> out;
+    std::vector<std::optional<ScanLoad>> whole(job.layers.size()); // the same in every nest
+    for (const JobPlace& place : places_of(job))
+        for (std::size_t l = 0; l < job.layers.size(); ++l) {
+            const JobLayer& layer = job.layers[l];
+            if (layer.guide || !layer.recipe)
+                continue;
+            if (!whole[l] || place.only || !layer.only_at.empty()) {
+                const bool by_steps = !job.steps.empty();
+                const auto lines = by_steps ? layer_work(job, layer).map([](LayerWork w) { return std::move(w.hatch); })
+                                            : pass_hatch(layer, place, 0);
+                if (!lines)
+                    return tl::unexpected(lines.error().in_field(layer.name));
+                whole[l] = load_of(*lines, in_mm_per_second(layer.recipe->setting.scan_speed),
+                                   burned_setting(*layer.recipe).passes);
+            }
+            if (!whole[l]->lines.empty())
+                out.push_back(*whole[l]);
+        }
+    return out;
+}
+
 Expected<LayerWork> layer_work(const Job& job, const JobLayer& layer) {
     return layer_work(layer.region, *layer.recipe, layer.by_shape || !job.steps.empty());
 }
@@ -140,9 +189,14 @@ json to_json(const Job& job) {
             layers.back()["recipe"] = to_json(*l.recipe);
         if (l.by_shape)
             layers.back()["by_shape"] = true;
+        if (!l.only_at.empty())
+            layers.back()["only_at"] = l.only_at;
     }
+    const bool in_parts =
+        std::ranges::any_of(job.layers, [](const JobLayer& l) { return !l.only_at.empty(); }) ||
+        std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only || p.axis_deg || p.by_hand; });
     json out{{"format", "finch-job"},
-             {"version", job_format_version},
+             {"version", in_parts ? 2 : 1},
              {"name", job.name},
              {"width_mm", on_grid(job.width_mm)},
              {"height_mm", on_grid(job.height_mm)},
@@ -150,8 +204,16 @@ json to_json(const Job& job) {
              {"layers", layers}};
     if (!job.steps.empty())
         out["steps"] = to_json(job.steps);
-    for (const JobPlace& p : job.places)
-        out["places"].push_back({{"number", p.number}, {"by_mm", {on_grid(p.by.x), on_grid(p.by.y)}}});
+    for (const JobPlace& p : job.places) {
+        json place{{"number", p.number}, {"by_mm", {on_grid(p.by.x), on_grid(p.by.y)}}};
+        if (p.only)
+            place["only_mm"] = {on_grid(p.only->x), on_grid(p.only->y), on_grid(p.only->w), on_grid(p.only->h)};
+        if (p.axis_deg)
+            place["axis_deg"] = on_grid(*p.axis_deg);
+        if (p.by_hand)
+            place["by_hand"] = true;
+        out["places"].push_back(std::move(place));
+    }
     return out;
 }
 
@@ -175,11 +237,13 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
     std::size_t room = most_ring_numbers;
     for (JsonFields& l : f.list("layers")) {
         if (job.layers.size() == most_job_layers) {
-            f.fault("layers", "There are more than 1000 layers.", "Join those that are marked alike.");
+            f.fault("layers", "There are more than 10000 layers.", "Join those that are marked alike.");
             break;
         }
         JobLayer layer{
-            l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, {}, l.flag_or("by_shape", false)};
+            l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, {}, l.flag_or("by_shape", false), {}};
+        if (l.has("only_at"))
+            layer.only_at = whole_numbers(l, "only_at");
         if (l.has("recipe")) {
             if (auto recipe = recipe_from_json(l.raw("recipe"), ""))
                 layer.recipe = std::move(*recipe);
@@ -203,8 +267,19 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
             }
             const int number = p.whole("number", 1, 1'000'000);
             const std::vector<double> by = p.numbers("by_mm", 2, -farthest_mm, farthest_mm);
-            if (by.size() == 2)
-                job.places.push_back({number, {by[0], by[1]}});
+            if (by.size() != 2)
+                continue;
+            JobPlace place{number, {by[0], by[1]}};
+            if (p.has("only_mm")) {
+                const std::vector<double> only = p.numbers("only_mm", 4, -farthest_mm, farthest_mm);
+                if (only.size() == 4 && (only[2] <= 0 || only[3] <= 0))
+                    p.fault("only_mm", "This is no box.", "It is x, y, width and height in mm.");
+                else if (only.size() == 4)
+                    place.only = {only[0], only[1], only[2], only[3]};
+            }
+            place.axis_deg = p.optional_number("axis_deg", -36000, 36000);
+            place.by_hand = p.flag_or("by_hand", false);
+            job.places.push_back(place);
         }
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);

@@ -17,12 +17,16 @@ struct JobLayer {
     bool guide = false;           ///< shown by the pointer, never marked
     std::optional<Recipe> recipe; ///< of a layer that is marked
     Region region;
-    bool by_shape = false; ///< filled one connected shape after the other
+    bool by_shape = false;         ///< filled one connected shape after the other
+    std::vector<int> only_at = {}; ///< numbers of the places that have it, whole; empty: all, as far as they reach
 };
-/// A part of many, in its nest.
+/// Where a part is marked: in a nest of a tray, or as one of several that a drawing is too large or too round for.
 struct JobPlace {
     int number = 1;
-    PointMm by; ///< how far the part is moved there
+    PointMm by;                          ///< how far the drawing is moved there
+    std::optional<RectMm> only = {};     ///< marks what lies in it, before it is moved; nothing: all
+    std::optional<double> axis_deg = {}; ///< where the rotary stands
+    bool by_hand = false;                ///< the part is moved there by hand: the program waits
     bool operator==(const JobPlace&) const = default;
 };
 /// All that a bench needs to mark a piece, in the order of marking; refers to no other file.
@@ -48,13 +52,20 @@ struct Job {
 /// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
 /// pass counts twice, as in burned_setting(). Errors: those of hatch().
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass);
+/// The same at a place that marks a part of the drawing: lines of neighbouring places meet.
+[[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, const JobPlace& place, int pass);
+/// What of a layer is marked at a place, before it is moved there.
+[[nodiscard]] Expected<Region> region_at(const JobLayer& layer, const JobPlace& place);
+/// What marking everything takes, at every place, layer by layer. Errors: those of hatch().
+[[nodiscard]] Expected<std::vector<ScanLoad>> loads_of(const Job& job);
 /// The same of some of its shapes alone, each as indices of rings.
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass,
                                          std::span<const std::vector<std::size_t>> shapes);
 /// Whether the steps mark every shape of every layer that is marked, once. No steps do. Errors: job.steps.
 [[nodiscard]] Expected<void> steps_complete(const Job& job);
 
-inline constexpr int job_format_version = 1;
+/// Version 2 has places that mark a part of the drawing; a job without them is written as version 1.
+inline constexpr int job_format_version = 2;
 /// Written and read again it is the same, byte by byte.
 [[nodiscard]] nlohmann::json to_json(const Job& job);
 /// Reads a `finch-job`. Errors name the field; document.newer_version.

@@ -215,6 +215,12 @@ double outline_mm(const Region& region) {
     return sum;
 }
 
+Expected<Region> within(const Region& region, const RectMm& b) {
+    const cl::Paths box{
+        to_grid(std::vector<PointMm>{{b.x, b.y}, {b.x + b.w, b.y}, {b.x + b.w, b.y + b.h}, {b.x, b.y + b.h}})};
+    return joined(cl::ctIntersection, to_grid(region), box, cl::pftEvenOdd).map(from_grid);
+}
+
 Expected<Region> inset(const Region& region, double by_mm) {
     return offset(to_grid(region), -by_mm).map(from_grid);
 }

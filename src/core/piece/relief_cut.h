@@ -4,28 +4,13 @@
 
 #include "piece/job.h"
 #include "piece/relief.h"
+#include "piece/relief_rules.h"
 #include "piece/scanner_fit.h"
 #include "recipe/check.h"
 #include "recipe/scene.h"
 
-#include <nlohmann/json_fwd.hpp>
-
 namespace finch {
 
-class JsonFields;
-
-/// How a relief is cut, beside its recipe, of which one pass is taken.
-struct ReliefRules {
-    double width_mm = 20;
-    double depth_um = 200; ///< of what is black; 0 = what one pass a layer gives
-    LevelRules levels;
-    bool crop_to_rim = false; ///< nothing outside the ellipse of what is drawn
-    bool follow = true;       ///< the focus follows the floor in steps of a quarter of the Rayleigh length
-    double follow_most_mm = 5;
-    int clean_every = 0; ///< a cleaning pass after so many layers; 0 = never
-    double buff_min = 0; ///< by hand afterwards
-    bool operator==(const ReliefRules&) const = default;
-};
 /// Errors: relief.bits, relief.levels, relief.no_rim.
 [[nodiscard]] Expected<ReliefMap> relief_map(const HeightMap& picture, const ReliefRules& rules);
 
@@ -86,9 +71,5 @@ struct ReliefEffort {
 /// and its cleaning passes. Errors: bitmap.too_fine.
 [[nodiscard]] Expected<Job> relief_job(std::string name, const Scene& scene, const Setup& setup, const Recipe& recipe,
                                        const ReliefRules& rules, const ReliefMap& map, const ReliefCut& cut);
-
-[[nodiscard]] nlohmann::json to_json(const ReliefRules& rules);
-/// Faults go to the fields' list.
-[[nodiscard]] ReliefRules read_relief_rules(JsonFields& fields);
 
 } // namespace finch

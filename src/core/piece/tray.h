@@ -3,17 +3,10 @@
 #pragma once
 
 #include "piece/job.h"
+#include "piece/place_rules.h"
 
 namespace finch {
 
-/// Nests in rows, one part in each; numbered from 1, from the lower left to the right and row by row.
-struct Tray {
-    int columns = 4, rows = 6;
-    double pitch_x_mm = 20, pitch_y_mm = 20; ///< from nest to nest
-    double margin_mm = 10;                   ///< around all parts
-    /// How far the part lies off in a nest that was measured, by its number.
-    std::vector<std::pair<int, PointMm>> offsets;
-};
 /// The part in every nest, in the order of the shortest way: every second row backward. The page becomes the tray's.
 /// Errors: tray.size (1 to 1000 nests), tray.overlap (parts lie in each other), tray.field (the tray does not lie in
 /// the field of the lens), tray.offset (no such nest, or further than a pitch).

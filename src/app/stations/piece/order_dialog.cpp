@@ -20,12 +20,8 @@ QString kelvin(double k) {
     return QObject::tr("%1 K").arg(screen_number(k, 2));
 }
 
-QString duration(double s) {
-    return QString::fromStdString(format_duration(s));
-}
-
 HeatStrip::Row row_of(const QString& name, const HeatOrder& order, const std::vector<HeatTask>& tasks, State state) {
-    HeatStrip::Row row{name, kelvin(order.peak_k) + u", "_s + duration(order.seconds), state, {}};
+    HeatStrip::Row row{name, kelvin(order.peak_k) + u", "_s + screen_duration(order.seconds), state, {}};
     double at = 0;
     for (std::size_t i = 0; i < order.order.size(); ++i) {
         at += order.pause_s[i];
@@ -52,14 +48,15 @@ QString heat_words(const PlannedHeat& p, double thickness_mm) {
                     .arg(kelvin(plan.plain.peak_k), kelvin(plan.cooler.peak_k));
         break;
     case HeatPlan::Help::order_and_short_pauses:
-        words = QObject::tr("In plain order the warmest mark begins %1 above the cold plate; in the cooler order with "
-                            "%2 of pauses %3.")
-                    .arg(kelvin(plan.plain.peak_k), duration(plan.paused.paused_s()), kelvin(plan.paused.peak_k));
+        words =
+            QObject::tr("In plain order the warmest mark begins %1 above the cold plate; in the cooler order with "
+                        "%2 of pauses %3.")
+                .arg(kelvin(plan.plain.peak_k), screen_duration(plan.paused.paused_s()), kelvin(plan.paused.peak_k));
         break;
     case HeatPlan::Help::only_pauses:
         words = QObject::tr("No order is enough: in plain order the warmest mark begins %1 above the cold plate, in "
                             "the coolest %2. Only pauses help: %3 of them, %4 % longer, bring it to %5.")
-                    .arg(kelvin(plan.plain.peak_k), kelvin(plan.cooler.peak_k), duration(plan.paused.paused_s()),
+                    .arg(kelvin(plan.plain.peak_k), kelvin(plan.cooler.peak_k), screen_duration(plan.paused.paused_s()),
                          screen_number(std::round(100 * (plan.paused.seconds / plan.plain.seconds - 1)), 3),
                          kelvin(plan.paused.peak_k));
         break;

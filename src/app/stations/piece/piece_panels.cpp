@@ -131,7 +131,7 @@ void TimeBar::show_layers(const std::vector<PieceLayer>& layers) {
     for (const PieceLayer& l : layers)
         if (l.time.likely > 0) {
             parts_.push_back({l.time.likely, static_cast<int>(l.index), from_utf8(l.choice.name)});
-            spoken << tr("%1 %2").arg(parts_.back().name, QString::fromStdString(format_duration(l.time.likely)));
+            spoken << tr("%1 %2").arg(parts_.back().name, screen_duration(l.time.likely));
         }
     speak(tr("Time by layer"), spoken.join(u", "_s));
     update();

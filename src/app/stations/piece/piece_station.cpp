@@ -4,6 +4,7 @@
 
 #include "app/session/text.h"
 #include "app/stations/piece/order_dialog.h"
+#include "app/stations/piece/place_dialog.h"
 #include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
 
@@ -140,6 +141,11 @@ QWidget* PieceStation::make_head() {
     as_relief_->setToolTip(tr("The picture's greys become depth: black is cut deepest."));
     connect(as_relief_, &QPushButton::clicked, this, &PieceStation::switch_relief);
     row->addWidget(as_relief_);
+    place_ = new QPushButton(tr("Place…"), head);
+    place_->setObjectName(u"place_piece"_s);
+    place_->setToolTip(tr("Turned, mirrored, in a tray, in tiles, or round a turned part"));
+    connect(place_, &QPushButton::clicked, this, &PieceStation::ask_place);
+    row->addWidget(place_);
     again_ = new QPushButton(tr("Read again"), head);
     again_->setObjectName(u"read_drawing_again"_s);
     again_->setToolTip(tr("The file was changed where it was drawn."));
@@ -249,6 +255,7 @@ void PieceStation::refresh() {
                                            .arg(piece->drawing.art.layers.size())
                                            .arg(piece->drawing.art.shapes.size()));
     again_->setEnabled(!file.empty());
+    place_->setEnabled(is_relief ? relief_.work() != nullptr : piece != nullptr);
     if (is_relief)
         return refresh_relief();
     close_up_->setEnabled(piece != nullptr);
@@ -265,7 +272,11 @@ void PieceStation::refresh() {
                                 : tr("Artwork: %1 to know").arg(piece->drawing.art.findings.size()));
     findings_->show_rows(piece != nullptr ? finding_rows(piece->drawing.art, finding_) : std::vector<FindingRowView>());
     bar_->show_layers(layers);
-    time_->setText(time_words(reader_));
+    const PlacedPiece* laid = reader_.laid();
+    time_->setText(laid != nullptr ? place_words(*laid, workbench_.draft().piece.place)
+                   : reader_.laid_reason().isEmpty()
+                       ? time_words(reader_)
+                       : tr("It cannot lie as it was laid: %1").arg(reader_.laid_reason()));
     for (QPushButton* b : of_layer_)
         b->setEnabled(layer_.has_value());
     const bool has_work = layer_ && *layer_ < layers.size() && layers[*layer_].work != nullptr;
@@ -367,7 +378,7 @@ void PieceStation::ask_open() {
 
 void PieceStation::ask_export() {
     if (!relief_.chosen())
-        if (const auto job = reader_.job(); !job)
+        if (const auto job = reader_.part(); !job)
             return workbench_.fail(job.error());
     auto* dialog = new QFileDialog(
         this, tr("Export the piece"), {},
@@ -387,9 +398,16 @@ void PieceStation::ask_export() {
 void PieceStation::ask_order() {
     if (relief_.chosen())
         return workbench_.say(tr("A relief is cut layer by layer: there is no other order."), State::warn);
-    if (const auto job = reader_.job(); !job)
+    if (const auto job = reader_.part(); !job)
         return workbench_.fail(job.error());
     (new OrderDialog(workbench_, reader_, this))->open();
+}
+
+void PieceStation::ask_place() {
+    if (!relief_.chosen())
+        if (const auto job = reader_.part(); !job)
+            return workbench_.fail(job.error());
+    (new PlaceDialog(workbench_, reader_, relief_, this))->open();
 }
 
 void PieceStation::ask_times() {

@@ -35,6 +35,8 @@ public:
     void next_finding();
     /// Asks how long scans took at the bench.
     void ask_times();
+    /// Asks where the piece lies.
+    void ask_place();
     /// Asks for an order that keeps the plate cool.
     void ask_order();
 
@@ -63,6 +65,7 @@ private:
     QStackedWidget* pages_ = nullptr;
     ReliefPage* relief_page_ = nullptr;
     QPushButton* as_relief_ = nullptr;
+    QPushButton* place_ = nullptr;
     QLabel* title_ = nullptr;
     QLabel* under_ = nullptr;
     DrawingView* drawing_ = nullptr;

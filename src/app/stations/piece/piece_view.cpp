@@ -15,7 +15,7 @@ using namespace Qt::StringLiterals;
 namespace {
 
 QString seconds_words(double s) {
-    return QString::fromStdString(format_duration(s));
+    return screen_duration(s);
 }
 
 /// A mended fault is well; what the program took another way than the file says wants a look.

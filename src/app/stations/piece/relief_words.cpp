@@ -13,10 +13,6 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-QString took(double seconds) {
-    return q(format_duration(seconds));
-}
-
 QString whole(double v) {
     return screen_number(std::round(v));
 }
@@ -24,7 +20,7 @@ QString whole(double v) {
 WayView way(const QString& name, const ReliefCut& cut, bool chosen) {
     WayView out;
     out.name = name;
-    out.time = took(cut.time.likely + cut.hand_s);
+    out.time = screen_duration(cut.time.likely + cut.hand_s);
     out.depth = QObject::tr("%1 (%2–%3)")
                     .arg(whole(cut.reached_um()), whole(cut.reached_least_um()), whole(cut.reached_most_um()));
     out.step = screen_number(cut.terrace_um, 2);
@@ -69,8 +65,10 @@ LayerProgress layer_progress(const ReliefReader& reader, const ReliefRules& now,
     const int layers = static_cast<int>(out.depth_um.size()) - 1;
     out.layers_done = std::clamp(done, 0, layers);
     if (work == nullptr || static_cast<int>(work->cut.layer.size()) != layers) {
-        out.words =
-            QObject::tr("Layer %1 of %2; %3 µm if each takes the same").arg(out.layers_done).arg(layers).arg(whole(um));
+        out.words = QObject::tr("Layer %1 of %2; %3 µm if each takes the same")
+                        .arg(out.layers_done)
+                        .arg(layers)
+                        .arg(whole(out.depth_um[static_cast<std::size_t>(out.layers_done)]));
         return out;
     }
     const ReliefCut& c = work->cut;
@@ -82,7 +80,7 @@ LayerProgress layer_progress(const ReliefReader& reader, const ReliefRules& now,
                     .arg(out.layers_done)
                     .arg(layers)
                     .arg(out.layers_done * c.passes_per_layer)
-                    .arg(whole(c.depth_um[i]), whole(c.least_um[i]), whole(c.most_um[i]), took(seconds));
+                    .arg(whole(c.depth_um[i]), whole(c.least_um[i]), whole(c.most_um[i]), screen_duration(seconds));
     const auto stage = [&](std::optional<int> pass, const QString& name) {
         if (pass)
             out.stages.push_back({static_cast<double>(*pass) / c.passes_per_layer, name});
@@ -145,14 +143,15 @@ QString relief_time_words(const ReliefReader& reader, const Bench& bench) {
     const ReliefCut& c = work->cut;
     QStringList of;
     if (c.cleaning_s > 0)
-        of << QObject::tr("cleaning %1").arg(took(c.cleaning_s));
+        of << QObject::tr("cleaning %1").arg(screen_duration(c.cleaning_s));
     if (c.focus_s > 0)
-        of << QObject::tr("focus moves %1").arg(took(c.focus_s));
-    QString words = QObject::tr("%1 (%2 to %3)").arg(took(c.time.likely), took(c.time.low), took(c.time.high));
+        of << QObject::tr("focus moves %1").arg(screen_duration(c.focus_s));
+    QString words = QObject::tr("%1 (%2 to %3)")
+                        .arg(screen_duration(c.time.likely), screen_duration(c.time.low), screen_duration(c.time.high));
     if (!of.isEmpty())
         words += QObject::tr(", of that %1").arg(of.join(u", "_s));
     if (c.hand_s > 0)
-        words += QObject::tr("; then %1 by hand").arg(took(c.hand_s));
+        words += QObject::tr("; then %1 by hand").arg(screen_duration(c.hand_s));
     words +=
         QObject::tr("; %1 mm³ come off; bench time costs %2")
             .arg(screen_number(c.removed_mm3), screen_number((c.time.likely + c.hand_s) / 3600 * bench.rate_per_hour));

@@ -37,7 +37,7 @@ void CellTable::reload() {
             if (f.prediction) {
                 row.push_back(screen_number(f.prediction->mark.pattern.areal_dose_j_m2 / 1e6));
                 row.push_back(screen_number(f.prediction->mark.pattern.pulses_per_m2 / 1e6));
-                row.push_back(QString::fromStdString(format_duration(f.time_s)));
+                row.push_back(screen_duration(f.time_s));
                 row.push_back(f.prediction->mark.look.valid ? lab_text(f.prediction->lab())
                                                             : QString::fromStdString(told_words(f.prediction->shares)));
                 row.push_back(f.prediction->film_seen() ? screen_number(f.prediction->oxide_nm(), 2) : QString());

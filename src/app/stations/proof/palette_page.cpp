@@ -228,11 +228,11 @@ void PalettePage::show_palette() {
             ? tr("L* a* b* %1. %2 marks of it differ by %3. %4 for a square centimetre.")
                   .arg(lab_text(c->lab))
                   .arg(c->repeats)
-                  .arg(de_words(c->repeat_de), QString::fromStdString(format_duration(c->seconds_per_cm2)))
+                  .arg(de_words(c->repeat_de), screen_duration(c->seconds_per_cm2))
             : tr("L* a* b* %1, one mark, read to %2. Two would differ by %3, as films scatter here. %4 for a "
                  "square centimetre.")
                   .arg(lab_text(c->lab), de_words(c->within_de), de_words(c->repeat_de),
-                       QString::fromStdString(format_duration(c->seconds_per_cm2))));
+                       screen_duration(c->seconds_per_cm2)));
     Q_EMIT chosen_changed();
 }
 

@@ -434,7 +434,7 @@ void PlanPage::refresh_cost() {
             .arg(marks)
             .arg(burns)
             .arg(nothing)
-            .arg(QString::fromStdString(format_duration(seconds)))
+            .arg(screen_duration(seconds))
             .arg(screen_number(at.width_mm), screen_number(at.height_mm));
     if (best < 1e8)
         text += d.target.depth ? tr(" Nearest predicted to %1: <b>%2</b> off.")

@@ -317,7 +317,7 @@ void RankingPanel::paintEvent(QPaintEvent*) {
                    TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
         paint_text(painter, QRectF(w - time_width, box.top(), time_width, list_row),
                    r.time_s < 10 ? QString::number(r.time_s, 'f', 1) + u" s"_s
-                                 : QString::fromStdString(format_duration(r.time_s)),
+                                 : screen_duration(r.time_s),
                    TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
     }
     const double foot = list_top + static_cast<double>(shown) * list_row;
@@ -445,13 +445,13 @@ void TimePanel::show_times(const Workbench& w) {
             if (seconds_[i] > seconds_[slowest])
                 slowest = i;
         }
-        total_ = tr("sheet %1").arg(QString::fromStdString(format_duration(f.total_s)));
+        total_ = tr("sheet %1").arg(screen_duration(f.total_s));
         slowest_ = tr("%1 slowest, %2")
-                       .arg(QString::fromStdString(format_duration(seconds_[slowest])),
+                       .arg(screen_duration(seconds_[slowest]),
                             QString::fromStdString(cell_name(r->sheet, slowest)));
         chosen_text_ = chosen_ && *chosen_ < seconds_.size()
                            ? tr("%1 chosen, %2")
-                                 .arg(QString::fromStdString(format_duration(seconds_[*chosen_])),
+                                 .arg(screen_duration(seconds_[*chosen_]),
                                       QString::fromStdString(cell_name(r->sheet, *chosen_)))
                            : QString();
         std::vector<double> sorted = seconds_;

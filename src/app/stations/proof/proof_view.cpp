@@ -73,7 +73,7 @@ QString derived(const Workbench& w, Knob knob) {
                                        in_micrometres(s.hatch_pitch) * w.draft().recipe.line_shift_percent / 100, 2));
     case Knob::passes:
         return w.prediction() ? QObject::tr("%1 for %2")
-                                    .arg(QString::fromStdString(format_duration(w.prediction()->mark.pattern.time_s)),
+                                    .arg(screen_duration(w.prediction()->mark.pattern.time_s),
                                          area_words(w.draft().fill))
                               : QString();
     case Knob::focus_offset:

@@ -84,7 +84,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
         } else {
             const OwnScene then = w.scene_of(r, r.before);
             const SheetForecast f = v.current ? w.first_forecast() : forecast(r.sheet, then.scene());
-            v.cost += u", "_s + QString::fromStdString(format_duration(f.total_s));
+            v.cost += u", "_s + screen_duration(f.total_s);
             for (std::size_t c = 0; c < r.sheet.cells(); ++c)
                 v.colours[c] = cell_look(then.scene(), r.sheet.base, f.cells[c]);
             if (r.hoped_de)

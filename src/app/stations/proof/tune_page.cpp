@@ -264,7 +264,7 @@ void TunePage::refresh_others() {
         o.name->setText(o.name->fontMetrics().elidedText(name, Qt::ElideRight, 240));
         o.name->setToolTip(name);
         o.recipe->setText(recipe_line(c.recipe));
-        o.time->setText(QString::fromStdString(format_duration(c.effort.seconds())));
+        o.time->setText(screen_duration(c.effort.seconds()));
         o.swing->setText(swing_text(c.spread));
         o.swing->setToolTip(QString::fromStdString(c.sensitivity));
         const bool same = c.recipe.setting == workbench_.draft().recipe.setting;

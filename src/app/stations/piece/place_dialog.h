@@ -1,0 +1,67 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "app/instruments/place_view.h"
+#include "app/session/relief_reader.h"
+#include "app/stations/piece/piece_panels.h"
+
+#include <QDialog>
+
+class QButtonGroup;
+class QCheckBox;
+class QDoubleSpinBox;
+class QGridLayout;
+class QLabel;
+class QPushButton;
+class QSpinBox;
+class QStackedWidget;
+class QTableWidget;
+
+namespace finch::app {
+
+/// Where a piece lies: as drawn, in the nests of a tray, in tiles, or round a turned part. What is asked is laid out at
+/// once, beside it; it is the piece's when it is taken.
+class PlaceDialog final : public QDialog {
+    Q_OBJECT
+public:
+    PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReader& relief, QWidget* parent = nullptr);
+
+private:
+    QWidget* make_choices();
+    QWidget* page(const std::function<void(QGridLayout*)>& fill);
+    QDoubleSpinBox* number(QGridLayout* grid, const QString& name, const QString& label, const QString& unit,
+                           double low, double high, double value, const std::function<void(PlaceRules&, double)>& set);
+    QSpinBox* whole(QGridLayout* grid, const QString& name, const QString& label, int low, int high, int value,
+                    const std::function<void(PlaceRules&, int)>& set);
+    QCheckBox* check(const QString& name, const QString& label, bool on,
+                     const std::function<void(PlaceRules&, bool)>& set);
+    void hold(Holding holding);
+    void ask();
+    void show_answer(const Expected<PlacedPiece>& answer);
+    void save_jig();
+
+    Workbench& workbench_;
+    PieceReader& drawing_;
+    ReliefReader& relief_;
+    PlaceRules rules_;
+    bool filling_ = true;
+    std::optional<PlacedPiece> piece_;
+    QButtonGroup* holdings_ = nullptr;
+    QStackedWidget* pages_ = nullptr;
+    QDoubleSpinBox* turn_ = nullptr;
+    PlaceView* view_ = nullptr;
+    QLabel* words_ = nullptr;
+    QTableWidget* strips_ = nullptr;
+    FindingList* findings_ = nullptr;
+    QPushButton* take_ = nullptr;
+    QPushButton* jig_ = nullptr;
+    QPushButton* diagonal_ = nullptr;
+};
+
+/// The picture of a laid piece.
+[[nodiscard]] PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules);
+/// What it takes, in a sentence or two.
+[[nodiscard]] QString place_words(const PlacedPiece& piece, const PlaceRules& rules);
+
+} // namespace finch::app
