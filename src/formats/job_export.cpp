@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "formats/export_text.h"
+#include "formats/job_sheet.h"
 #include "piece/scanner_fit.h"
 #include "piece/shapes.h"
 
@@ -294,8 +295,10 @@ Expected<std::string> job_text(const Job& job, const std::string& form) {
         return job_frame_gcode(job);
     if (form == "csv")
         return job_csv(job);
+    if (form == "pdf")
+        return job_sheet_pdf(job);
     return failure("job.form", "The program does not write this kind of file.",
-                   "Take json, svg, dxf, gcode, frame or csv.");
+                   "Take json, svg, dxf, gcode, frame, csv or pdf.");
 }
 
 } // namespace finch

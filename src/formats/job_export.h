@@ -27,7 +27,8 @@ namespace finch {
 
 /// The form that the ending of a file name says: "frame" for `.frame.gcode`, else what follows the last dot.
 [[nodiscard]] std::string job_form(std::string_view path);
-/// A job in one of these forms, by its word: json, svg, dxf, gcode, frame, csv. Errors: job.form, and those above.
+/// A job in one of these forms, by its word: json, svg, dxf, gcode, frame, csv, or pdf for the job sheet. Errors:
+/// job.form, and those above.
 [[nodiscard]] Expected<std::string> job_text(const Job& job, const std::string& form);
 
 } // namespace finch

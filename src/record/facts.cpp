@@ -124,6 +124,19 @@ Entry entry_of(const TimedScanner& timed, Setup setup, const std::string& uid, c
     return e;
 }
 
+Entry entry_of(const PrintedJob& job, const Setup& setup, const std::string& uid, const std::string& metal,
+               const std::string& program) {
+    Entry e = blank(EntryKind::bench, setup, metal, program);
+    e.uid = uid;
+    e.when_utc = job.when_utc;
+    e.by = job.by;
+    e.title = fmt::format("Job sheet {}", job.code);
+    e.summary = job.name.empty() ? "a job" : shortened(job.name, 80);
+    e.outcome = Outcome::unknown;
+    e.body = {{"format", "finch-job-record"}, {"version", 1}, {"code", job.code}, {"job", job.job}};
+    return e;
+}
+
 Expected<BurnedSheet> burned_sheet(const Entry& e) {
     const std::string file = "entry " + std::to_string(e.id);
     if (const auto version = check_format(e.body, "finch-sheet-record", 1, file); !version)

@@ -37,6 +37,12 @@ struct TimedScanner {
     std::vector<TimedRun> runs;
 };
 
+/// A job whose sheet was printed, under the code that is on it.
+struct PrintedJob {
+    std::string when_utc, by, name, code;
+    nlohmann::json job; ///< the finch-job; null where it is too large to keep
+};
+
 /// Facts as entries of the logbook. `metal` is the metal's name for people.
 [[nodiscard]] Entry entry_of(const BurnedSheet& sheet, const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const ReadSheet& read, const std::string& summary, Outcome outcome,
@@ -45,6 +51,8 @@ struct TimedScanner {
                              const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const TimedScanner& timed, Setup setup, const std::string& uid, const std::string& metal,
                              const std::string& program);
+[[nodiscard]] Entry entry_of(const PrintedJob& job, const Setup& setup, const std::string& uid,
+                             const std::string& metal, const std::string& program);
 inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by which these entries are found
 
 /// And back. Errors: document.* with the field.

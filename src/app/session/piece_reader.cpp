@@ -2,11 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/piece_reader.h"
 
+#include "app/session/job_keeper.h"
 #include "app/session/text.h"
 #include "evidence/learn.h"
 #include "formats/artwork_file.h"
-#include "formats/file_out.h"
-#include "formats/job_export.h"
 
 #include <algorithm>
 #include <QFileInfo>
@@ -278,7 +277,6 @@ void PieceReader::export_to(const QString& path) {
     auto made = part();
     if (!made)
         return workbench_.fail(made.error());
-    const std::string form = job_form(path.toStdString());
     const auto kept = std::make_shared<const Job>(std::move(*made));
     QStringList elsewhere;
     for (const PieceLayer& l : layers())
@@ -286,22 +284,11 @@ void PieceReader::export_to(const QString& path) {
             elsewhere << from_utf8(l.choice.name);
     exporting_.ask(
         "exporting a job",
-        [kept, path, form, rules = workbench_.draft().piece.place]() -> Expected<bool> {
-            const auto lies = placed(*kept, rules);
-            const auto text = lies ? job_text(lies->job, form) : Expected<std::string>(tl::unexpected(lies.error()));
-            if (!text)
-                return tl::unexpected(text.error().in_file(path.toStdString()));
-            return write_file(path, *text).map([] { return true; });
+        [kept, path, rules = workbench_.draft().piece.place]() -> Expected<WrittenJob> {
+            return placed(*kept, rules).and_then([&](const Placed& lies) { return write_job(lies.job, path); });
         },
-        [this, path, elsewhere](const Expected<bool>& result) {
-            if (result && elsewhere.isEmpty())
-                workbench_.say(tr("Written to %1.").arg(path));
-            else if (result)
-                workbench_.say(tr("Written to %1. Taken on another bench, lens or stock: the recipe of %2.")
-                                   .arg(path, elsewhere.join(u", ")),
-                               State::warn);
-            else
-                workbench_.fail(result.error());
+        [this, path, elsewhere](const Expected<WrittenJob>& result) {
+            tell_written(workbench_, result, path, elsewhere);
             Q_EMIT changed();
         });
 }

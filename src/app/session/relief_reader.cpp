@@ -2,11 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/relief_reader.h"
 
+#include "app/session/job_keeper.h"
 #include "app/session/text.h"
 #include "evidence/learn.h"
-#include "formats/file_out.h"
 #include "formats/height_map_file.h"
-#include "formats/job_export.h"
 
 #include <cmath>
 #include <QFileInfo>
@@ -265,26 +264,16 @@ void ReliefReader::export_to(const QString& path) {
     if (const auto error = not_ready())
         return workbench_.fail(*error);
     const PieceChoice& piece = workbench_.draft().piece;
-    const std::string form = job_form(path.toStdString());
     exporting_.ask(
         "exporting a relief",
         [own = workbench_.own_scene(), choice = *piece.relief, place = piece.place, map = map_, work = work_, path,
-         form, name = QFileInfo(from_utf8(picture_->file)).completeBaseName().toStdString()]() -> Expected<bool> {
+         name = QFileInfo(from_utf8(picture_->file)).completeBaseName().toStdString()]() -> Expected<WrittenJob> {
             const auto part = relief_job(name, own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
             const auto lies = part ? placed(*part, place) : Expected<Placed>(tl::unexpected(part.error()));
-            const auto text = lies ? job_text(lies->job, form) : Expected<std::string>(tl::unexpected(lies.error()));
-            if (!text)
-                return tl::unexpected(text.error().in_file(path.toStdString()));
-            return write_file(path, *text).map([] { return true; });
+            return lies ? write_job(lies->job, path) : Expected<WrittenJob>(tl::unexpected(lies.error()));
         },
-        [this, path, elsewhere = taken_elsewhere()](const Expected<bool>& result) {
-            if (!result)
-                workbench_.fail(result.error());
-            else if (elsewhere)
-                workbench_.say(tr("Written to %1. Its recipe was taken on another bench, lens or stock.").arg(path),
-                               State::warn);
-            else
-                workbench_.say(tr("Written to %1.").arg(path));
+        [this, path, elsewhere = taken_elsewhere()](const Expected<WrittenJob>& result) {
+            tell_written(workbench_, result, path, elsewhere ? QStringList{tr("the relief")} : QStringList());
             Q_EMIT changed();
         });
     Q_EMIT changed();

@@ -79,6 +79,8 @@ public:
     void take_focus(const FocusConfirmation& found);
     /// How long scans of the bench at hand took; the last word on its scanner. No undo touches it.
     void take_timed(std::vector<TimedRun> runs);
+    /// The sheet of a job was written: the record keeps the job under its code.
+    void keep_job(const std::string& name, const std::string& code, nlohmann::json job);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);
 
@@ -87,6 +89,7 @@ Q_SIGNALS:
     void said(const QString& text, finch::app::State state);
     void focus_confirmed();
     void scanner_timed(const finch::TimedScanner& timed);
+    void job_printed(const finch::PrintedJob& job);
 
 private:
     friend class DraftStep;

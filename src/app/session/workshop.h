@@ -4,6 +4,7 @@
 
 #include "app/session/autosave.h"
 #include "app/session/history_keeper.h"
+#include "app/session/job_keeper.h"
 #include "app/session/knowledge_keeper.h"
 #include "app/session/logbook_exchange.h"
 #include "app/session/proof_flow.h"
@@ -72,6 +73,7 @@ private:
     std::unique_ptr<LocalBench> bench_;
     std::unique_ptr<ProofFlow> flow_;
     std::unique_ptr<ScannerTimer> timer_;
+    std::unique_ptr<JobKeeper> jobs_;
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;
     std::unique_ptr<HistoryKeeper> history_;

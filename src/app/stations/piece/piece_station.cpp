@@ -383,7 +383,8 @@ void PieceStation::ask_export() {
     auto* dialog = new QFileDialog(
         this, tr("Export the piece"), {},
         tr("Job (*.json);;Outlines by layer, SVG (*.svg);;Outlines by layer, DXF (*.dxf);;Lines of every pass, G-code "
-           "(*.gcode);;Frame for the pointer, G-code (*.frame.gcode);;Table of layers (*.csv)"));
+           "(*.gcode);;Frame for the pointer, G-code (*.frame.gcode);;Table of layers (*.csv);;Job sheet to print "
+           "(*.pdf)"));
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->setAcceptMode(QFileDialog::AcceptSave);
     dialog->setDefaultSuffix(u"json"_s);
