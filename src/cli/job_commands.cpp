@@ -133,7 +133,6 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
     const Scene scene = own->scene();
     json layers = json::array();
     const ScannerKnowledge scanner = fitted(scene.bench.scanner);
-    std::vector<ScanLoad> loads;
     for (const JobLayer& l : job->layers) {
         json entry{{"name", l.name}, {"guide", l.guide}, {"area_mm2", area_mm2(l.region)}};
         if (!l.guide && l.recipe) {
@@ -141,14 +140,16 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
             if (!work)
                 return tl::unexpected(work.error().in_field(l.name));
             entry.update(layer_plan(scene, scanner, l, *work));
-            loads.push_back(work->load);
         }
         layers.push_back(std::move(entry));
     }
-    TimeBand time = time_of(scanner, loads);
+    const auto loads = loads_of(*job);
+    if (!loads)
+        return tl::unexpected(loads.error());
+    TimeBand time = time_of(scanner, *loads);
     const std::size_t parts = places_of(*job).size();
     for (double* s : {&time.likely, &time.low, &time.high})
-        *s = static_cast<double>(parts) * (*s + paused_s(job->steps));
+        *s += static_cast<double>(parts) * paused_s(job->steps);
     return json{
         {"format", "finch-piece-plan"},
         {"version", 1},

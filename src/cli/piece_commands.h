@@ -3,6 +3,7 @@
 #pragma once
 
 #include "cli/commands.h"
+#include "piece/placing.h"
 #include "piece/relief_cut.h"
 
 /// What is asked of drawings, height maps and jobs.
@@ -63,6 +64,16 @@ struct TrayOptions {
 [[nodiscard]] Expected<nlohmann::json> piece_tray(const Context& context, const TrayOptions& options);
 /// How many parts and trays a batch takes, and how long with one tray or two. Errors: batch.wanted.
 [[nodiscard]] Expected<nlohmann::json> piece_batch(const Context& context, const TrayOptions& options);
+
+struct PlaceOptions {
+    std::string file;
+    PlaceRules rules;
+    std::vector<double> shift;
+    bool tiles = false, round = false, job = false;
+};
+/// A job turned, mirrored, shifted, in tiles, or in strips round a turned part, and what is to be known of that.
+/// Errors: those of placed().
+[[nodiscard]] Expected<nlohmann::json> piece_place(const Context& context, const PlaceOptions& options);
 
 struct ScannerOptions {
     std::string bench = "wren";

@@ -103,6 +103,29 @@ std::vector<Verb> piece_verbs() {
                  ->check(CLI::Range(0.0, 5.0));
          },
          [](const Context& c, const Options& o) { return piece_tray(c, o.tray); }},
+        {"piece", "place", "A job turned, mirrored, shifted, in tiles, or in strips round a turned part",
+         [](CLI::App& app, Options& o) {
+             PlaceRules& r = o.place.rules;
+             app.add_option("job", o.place.file, "Job file of one part, or -")->required();
+             app.add_option("--turn-deg", r.turn_deg, "To the left")->check(CLI::Range(-360.0, 360.0));
+             app.add_flag("--mirrored", r.mirrored, "For a stamp");
+             app.add_option("--shift-mm", o.place.shift, "X Y off the middle of the field")->expected(2);
+             auto* tiles = app.add_flag("--tiles", o.place.tiles, "In tiles that fit the field");
+             app.add_option("--margin-mm", r.tiles.margin_mm, "Kept free in the field")->check(CLI::Range(0.0, 1000.0));
+             app.add_option("--cross-mm", r.tiles.cross_mm, "Crosses to line up by; 0 = none")
+                 ->check(CLI::Range(0.0, 100.0));
+             app.add_flag("--round", o.place.round, "Round a turned part on the bench's rotary")->excludes(tiles);
+             app.add_option("--small-mm", r.round.small_mm, "Diameter at the small end")
+                 ->check(CLI::Range(0.1, 2000.0));
+             app.add_option("--large-mm", r.round.large_mm, "and at the large end")->check(CLI::Range(0.1, 2000.0));
+             app.add_option("--length-mm", r.round.length_mm, "Between the ends")->check(CLI::Range(0.1, 5000.0));
+             app.add_option("--middle-mm", r.round.middle_mm, "Middle of the mark, from the small end")
+                 ->check(CLI::Range(0.0, 5000.0));
+             app.add_flag("--full-turn", r.round.full_turn, "Stretched until it closes once round");
+             app.add_option("--strips", r.round.strips, "0 = found")->check(CLI::Range(0, 20000));
+             app.add_flag("--job", o.place.job, "Print the job alone");
+         },
+         [](const Context& c, const Options& o) { return piece_place(c, o.place); }},
         {"piece", "batch", "How many parts and trays, and how long with one tray or two",
          [](CLI::App& app, Options& o) {
              app.add_option("job", o.tray.file, "Job file with places, or -")->required();

@@ -107,10 +107,10 @@ Expected<json> piece_relief(const Context& context, const ReliefOptions& o) {
         return tl::unexpected(done.error());
     const ReliefCut& cut = done->cut;
     if (rules.depth_um > 0 && cut.stalls)
-        return failure(
-            "relief.too_deep",
-            fmt::format("This recipe stalls at {:.0f} \u00b5m; {:.0f} are wanted.", cut.depth_um.back(), rules.depth_um),
-            "Let the focus follow, clean between layers, or take a stronger recipe.");
+        return failure("relief.too_deep",
+                       fmt::format("This recipe stalls at {:.0f} \u00b5m; {:.0f} are wanted.", cut.depth_um.back(),
+                                   rules.depth_um),
+                       "Let the focus follow, clean between layers, or take a stronger recipe.");
     if (o.job) {
         auto job = relief_job(std::filesystem::path(o.file).stem().string(), scene, own->setup, *recipe, rules,
                               done->map, cut);

@@ -60,6 +60,52 @@ Expected<json> piece_tray(const Context& context, const TrayOptions& o) {
     return to_json(*job);
 }
 
+Expected<json> piece_place(const Context& context, const PlaceOptions& o) {
+    const auto part = read_job(context, o.file);
+    if (!part)
+        return tl::unexpected(part.error());
+    if (!part->places.empty())
+        return failure("place.again", "This job is laid out already.", "Take the job of one part.",
+                       {o.file, 0, "places"});
+    PlaceRules rules = o.rules;
+    rules.holding = o.tiles ? Holding::tiles : o.round ? Holding::round : Holding::as_drawn;
+    if (o.shift.size() == 2)
+        rules.shift = {o.shift[0], o.shift[1]};
+    auto laid = placed(*part, rules);
+    if (!laid)
+        return tl::unexpected(laid.error());
+    if (o.job)
+        return to_json(laid->job);
+    const auto time = time_of(fitted(part->setup.bench.scanner), *laid, rules);
+    if (!time)
+        return tl::unexpected(time.error());
+    json out{{"format", "finch-placed"},           {"version", 1},
+             {"places", laid->job.places.size()},  {"size_mm", {laid->job.width_mm, laid->job.height_mm}},
+             {"seconds", time->marking.likely},    {"seconds_low", time->marking.low},
+             {"seconds_high", time->marking.high}, {"moving_s", time->moving_s},
+             {"findings", json::array()},          {"job", to_json(laid->job)}};
+    for (const Finding& f : laid->findings)
+        out["findings"].push_back({{"code", f.code}, {"text", f.message}, {"remedy", f.remedy}});
+    if (laid->round) {
+        const RoundPlan& r = *laid->round;
+        out["round"] = {
+            {"diameter_mm", r.diameter_mm},       {"wrap_mm", r.wrap_mm},   {"stretch", r.stretch},
+            {"half_angle_deg", r.half_angle_deg}, {"taper_mm", r.taper_mm}, {"half_depth_mm", r.half_depth_mm},
+            {"steps_per_turn", r.steps_per_turn}, {"taken", r.taken},       {"choices", json::array()}};
+        for (const StripChoice& c : r.choices)
+            out["round"]["choices"].push_back({{"strips", c.strips},
+                                               {"steps_each", c.steps_each},
+                                               {"lines_each", c.lines_each},
+                                               {"pitch_mm", c.pitch_mm},
+                                               {"strip_deg", c.strip_deg},
+                                               {"sag_mm", c.sag_mm},
+                                               {"room_mm", c.room_mm},
+                                               {"in_focus", c.in_focus},
+                                               {"seams_cut", c.seams_cut}});
+    }
+    return out;
+}
+
 Expected<json> piece_batch(const Context& context, const TrayOptions& o) {
     const auto job = read_job(context, o.file);
     if (!job)

@@ -33,6 +33,7 @@ struct Options {
     ScannerOptions scanner;
     HeatOptions heat;
     TrayOptions tray;
+    PlaceOptions place;
 };
 
 /// Adds a bench and stock, by name or file.

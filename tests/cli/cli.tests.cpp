@@ -32,8 +32,11 @@ const QByteArray noon =
     R"({"format":"finch-recipe","version":1,"name":"noon line","power_percent":13,"frequency_khz":300,
   "pulse_width_ns":26,"scan_speed_mm_s":990,"hatch_pitch_mm":0.0035})";
 
+QStringList words(const QString& line) {
+    return line.split(u' ');
+}
 QStringList words(const char* line) {
-    return QString::fromLatin1(line).split(u' ');
+    return words(QString::fromLatin1(line));
 }
 
 } // namespace
@@ -415,6 +418,47 @@ TEST_CASE("a height map of 16 bit becomes layers without a window", "[cli]") {
     CHECK(run(ask + words("--black 0.7 --white 0.2"), recipe).err["error"]["code"] == "relief.levels");
 }
 
+TEST_CASE("a job is laid in tiles and round a sleeve without a window", "[cli]") {
+    const QByteArray recipe = R"({"format":"finch-recipe","version":1,"process":"strip","pulse_width_ns":110,"power_percent":80,
+      "frequency_khz":80,"scan_speed_mm_s":1000,"hatch_pitch_mm":0.05})";
+    const auto job = [&](const char* drawing, const char* layer, const char* guide, const QString& more) {
+        const Run made = run(QStringList{QStringLiteral("piece"), QStringLiteral("job"),
+                                         QStringLiteral(FINCH_SOURCE "/data/artwork/") + QString::fromLatin1(drawing),
+                                         QStringLiteral("--recipe"), QString::fromLatin1(layer) + QStringLiteral("=-"),
+                                         QStringLiteral("--guide"), QString::fromLatin1(guide)} +
+                                 words(more),
+                             recipe);
+        REQUIRE(made.code == 0);
+        return QByteArray::fromStdString(made.out.dump());
+    };
+    const QByteArray strip =
+        job("canal-gauge-strip.svg", "marks", "#2060a0", QStringLiteral("--stock gauge-strip-304"));
+    const Run tiles = run(words("piece place - --tiles"), strip);
+    REQUIRE(tiles.code == 0);
+    CHECK(tiles.out["places"] == 4);
+    CHECK(tiles.out["moving_s"] == 180);
+    const Run laid = run(words("piece place - --tiles --job"), strip);
+    CHECK(laid.out == tiles.out["job"]);
+    const Run planned = run(words("piece plan -"), QByteArray::fromStdString(laid.out.dump()));
+    CHECK(planned.out["seconds"].get<double>() == Approx(tiles.out["seconds"].get<double>()));
+    CHECK(run(words("piece place - --tiles"), QByteArray::fromStdString(laid.out.dump())).err["error"]["code"] ==
+          "place.again");
+    CHECK(run(words("piece place - --tiles --round"), strip).code == 2);
+    const QByteArray scale =
+        job("tripod-sleeve-scale.svg", "scale", "edges", QStringLiteral("--bench heron --stock tripod-sleeve-powder"));
+    const QString sleeve =
+        QStringLiteral("piece place - --round --small-mm 41 --large-mm 46 --length-mm 120 --middle-mm 60");
+    CHECK(run(words(sleeve + QStringLiteral(" --large-mm 40")), scale).code != 0);
+    const Run round = run(words(sleeve + QStringLiteral(" --full-turn")), scale);
+    REQUIRE(round.code == 0);
+    CHECK(round.out["round"]["diameter_mm"].get<double>() == Approx(43.5));
+    CHECK(round.out["round"]["steps_per_turn"] == 12800);
+    const auto& taken = round.out["round"]["choices"][round.out["round"]["taken"].get<std::size_t>()];
+    CHECK(taken["in_focus"] == true);
+    CHECK(taken["seams_cut"] == 0);
+    CHECK(run(words(sleeve), strip).err["error"]["code"] == "place.no_rotary");
+}
+
 TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     QTemporaryDir folder;
     const QString drawing = QStringLiteral(FINCH_DRAWINGS "/filled-and-drawn-in-two.svg");
@@ -478,6 +522,6 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     REQUIRE(written.code == 0);
     CHECK(QFile(out).size() == written.out["bytes"].get<qint64>());
     CHECK(ask("export",
-              {QStringLiteral("-"), QStringLiteral("--to"), QStringLiteral("pdf"), QStringLiteral("--out"), out}, text)
+              {QStringLiteral("-"), QStringLiteral("--to"), QStringLiteral("tiff"), QStringLiteral("--out"), out}, text)
               .err["error"]["code"] == "job.form");
 }

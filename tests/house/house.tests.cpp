@@ -179,13 +179,15 @@ TEST_CASE("every source file is built, says its licence and keeps to its size", 
 
 TEST_CASE("every document that ships is described with an example", "[house]") {
     const std::string formats = text_of(FINCH_SOURCE "/docs/formats.md");
-    for (const char* name : {"finch-bench",          "finch-stock",         "finch-recipe",        "finch-fill",
-                             "finch-sheet",          "finch-reading",       "finch-prediction",    "finch-metal",
-                             "finch-metal-optics",   "finch-oxide-optics",  "finch-process-model", "finch-coatings",
-                             "finch-compounds",      "finch-non-metals",    "finch-durability",    "finch-aim",
-                             "finch-logbook",        "finch-draft",         "finch-setup",         "finch-sheet-record",
-                             "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
-                             "finch-standin-nature", "finch-camera",        "finch-timed-runs",    "finch-scanner"}) {
+    for (const char* name :
+         {"finch-bench",          "finch-stock",         "finch-recipe",        "finch-fill",
+          "finch-sheet",          "finch-reading",       "finch-prediction",    "finch-metal",
+          "finch-metal-optics",   "finch-oxide-optics",  "finch-process-model", "finch-coatings",
+          "finch-compounds",      "finch-non-metals",    "finch-durability",    "finch-aim",
+          "finch-logbook",        "finch-draft",         "finch-setup",         "finch-sheet-record",
+          "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
+          "finch-standin-nature", "finch-camera",        "finch-timed-runs",    "finch-scanner",
+          "finch-job-record",     "finch-placed",        "finch-relief-plan",   "finch-relief-schools"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

@@ -397,6 +397,8 @@ Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, co
     PlacedTime out;
     out.marking = time_of(scanner, *loads);
     const std::size_t places = places_of(placed.job).size();
+    for (double* s : {&out.marking.likely, &out.marking.low, &out.marking.high})
+        *s += static_cast<double>(places) * paused_s(placed.job.steps);
     out.moving_s = placed.move_s * static_cast<double>(places - 1);
     if (rules.holding == Holding::tray) {
         const int nests = static_cast<int>(places);
