@@ -167,15 +167,12 @@ int main(int argc, char** argv) {
     wait("the alternatives", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune"_s);
     shoot_dialog(window.actions()[u"help.station"_s], "trigger", u"help"_s, u"help"_s);
-    shoot_dialog(window.findChild<QObject*>(u"heat_advice"_s), "click", u"heat_dialog"_s, u"tune-heat"_s);
     shoot_dialog(window.actions()[u"recipe.carry"_s], "trigger", u"carry_dialog"_s, u"carry"_s);
     window.proof().show_page(ProofStation::Page::sheet);
     window.use_theme(u"workshop"_s);
     shoot(u"proof-workshop"_s);
     window.use_theme(u"paper"_s);
     flow.save_recipe(u"noon line, deep blue"_s);
-    window.proof().show_page(ProofStation::Page::table);
-    shoot(u"proof-table"_s);
     window.show_station(MainWindow::StationId::logbook);
     (*shop)->recorder().finish();
     const auto logbook = Logbook::open(folder.filePath(u"logbook.sqlite"_s), LogbookUse::look_only);
@@ -255,6 +252,45 @@ int main(int argc, char** argv) {
     wait("the lines of the drawing", [&] { return !window.piece().reader().running(); });
     window.piece().next_finding();
     shoot(u"piece"_s);
+    // The sleeve's scale goes round it, and the rosette becomes a relief.
+    const Draft dial = workbench.draft();
+    PieceStation& piece = window.piece();
+    const auto drawing = [&](const char* name) { return q((data->shipped / "artwork" / name).string()); };
+    workbench.change(u"sleeve"_s, {}, [&](Draft& d) {
+        d.setup.bench = *load_bench(*data, "heron");
+        d.setup.stock = *load_stock(*data, "tripod-sleeve-powder");
+        d.recipe.process = Process::strip;
+        d.recipe.setting = {80, kilohertz(80), nanoseconds(110), mm_per_second(1000), mm(0.0427), 0, 2, mm(6)};
+    });
+    piece.reader().open(drawing("tripod-sleeve-scale.svg"));
+    wait("the scale", [&] { return !piece.reader().running(); });
+    piece.reader().take_recipe(0);
+    piece.reader().set_guide(1, true);
+    PlaceRules sleeve;
+    sleeve.holding = Holding::round;
+    sleeve.round = {41, 46, 120, 60, true, 0, 0.6};
+    piece.reader().take_place(sleeve);
+    wait("the strips", [&] { return !piece.reader().running() && piece.reader().laid() != nullptr; });
+    piece.ask_place();
+    auto* place = window.findChild<QDialog*>(u"place_dialog"_s);
+    wait("the strips again", [&] { return place->findChild<QWidget*>(u"place_take"_s)->isEnabled(); });
+    place->grab().save(out.filePath(u"piece-place.png"_s));
+    place->close();
+    workbench.change(u"end plate"_s, {}, [&](Draft& d) {
+        d.setup = dial.setup;
+        d.setup.stock = *load_stock(*data, "end-plate-bronze");
+        d.recipe.process = Process::deep_engrave;
+        d.recipe.setting = {80, kilohertz(45), nanoseconds(150), mm_per_second(1000), mm(0.02), 0, 1, mm(0)};
+        d.recipe.turn_per_pass_deg = 67;
+    });
+    piece.relief().open(drawing("end-plate-rosette.png"));
+    piece.take_recipe();
+    piece.relief().change_rules(u"crop"_s, {}, [](ReliefRules& r) { r.crop_to_rim = true; });
+    wait("the relief", [&] {
+        return !piece.relief().running() && piece.relief().work() != nullptr && !piece.relief().work()->ways.empty();
+    });
+    shoot(u"piece-relief"_s);
+    workbench.change(u"dial"_s, {}, [&](Draft& d) { d = dial; });
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {
         d.setup.stock = *stamp;

@@ -164,7 +164,7 @@ void ReliefView::paintEvent(QPaintEvent*) {
         paint_text(painter, QRectF(x - 30, b.bottom() + 4, 60, 18), screen_number(v), TextStyle::value_small,
                    t(Role::ink2), Qt::AlignHCenter | Qt::AlignVCenter);
     }
-    paint_text(painter, QRectF(b.right() - 40, b.bottom() + 4, 40, 18), u"mm"_s, TextStyle::small, t(Role::ink2),
+    paint_text(painter, QRectF(0, b.bottom() + 4, left_ruler - 14, 18), u"mm"_s, TextStyle::small, t(Role::ink2),
                Qt::AlignRight | Qt::AlignVCenter);
     for (double v = 0; v <= high + 1e-9; v += step) {
         const double y = b.bottom() - b.height() * v / high;

@@ -66,15 +66,9 @@ void ReliefReader::want() {
     const PieceChoice& piece = workbench_.draft().piece;
     if (!piece.relief) {
         if (!asked_.empty()) {
-            for (Latest* work : {&reading_, &mapping_, &cutting_, &comparing_})
-                work->give_up();
+            reading_.give_up();
             asked_.clear();
-            picture_.reset();
-            map_.reset();
-            work_.reset();
-            map_key_.reset();
-            cut_key_.reset();
-            reason_.clear();
+            forget();
             Q_EMIT changed();
         }
         return;
@@ -82,14 +76,7 @@ void ReliefReader::want() {
     if (asked_ == piece.file)
         return want_map();
     asked_ = piece.file;
-    for (Latest* work : {&mapping_, &cutting_, &comparing_})
-        work->give_up();
-    picture_.reset();
-    map_.reset();
-    work_.reset();
-    map_key_.reset();
-    cut_key_.reset();
-    reason_.clear();
+    forget();
     reading_.ask(
         "reading a height map",
         [file = piece.file] {
@@ -109,6 +96,20 @@ void ReliefReader::want() {
     Q_EMIT changed();
 }
 
+/// What was worked out is of another picture, or of none.
+void ReliefReader::forget() {
+    ++*changes_;
+    for (Latest* work : {&mapping_, &cutting_, &comparing_})
+        work->give_up();
+    picture_.reset();
+    map_.reset();
+    work_.reset();
+    map_key_.reset();
+    cut_key_.reset();
+    reason_.clear();
+}
+
+/// One at a time: a point that is dragged asks for many, of which the one asked last is worked out next.
 void ReliefReader::want_map() {
     const auto& relief = workbench_.draft().piece.relief;
     if (picture_ == nullptr || !relief)
@@ -116,6 +117,8 @@ void ReliefReader::want_map() {
     MapKey key{picture_, of_layers(relief->rules)};
     if (map_key_ == key)
         return want_cut();
+    if (mapping_.running())
+        return;
     map_key_ = key;
     mapping_.ask(
         "layers of a relief",
@@ -128,7 +131,7 @@ void ReliefReader::want_map() {
             reason_ = result ? QString() : from_utf8(sentence(result.error()));
             if (result)
                 map_ = *result;
-            want_cut();
+            want_map();
             Q_EMIT changed();
         });
 }
@@ -150,8 +153,11 @@ void ReliefReader::want_cut() {
     CutKey key{map_, *relief, workbench_.draft().setup, workbench_.evidence()};
     if (cut_key_ == key)
         return;
-    cut_key_ = key;
+    ++*changes_;
     comparing_.give_up();
+    if (cutting_.running())
+        return;
+    cut_key_ = key;
     cutting_.ask(
         "cutting a relief",
         [key, own = workbench_.own_scene(), picture = picture_]() -> Expected<std::shared_ptr<const ReliefWork>> {
@@ -167,7 +173,8 @@ void ReliefReader::want_cut() {
         [this, key](const Expected<std::shared_ptr<const ReliefWork>>& result) {
             reason_ = result ? QString() : from_utf8(sentence(result.error()));
             work_ = result ? *result : nullptr;
-            if (result)
+            want_cut();
+            if (result && !cutting_.running())
                 want_ways(key);
             Q_EMIT changed();
         });
@@ -176,11 +183,13 @@ void ReliefReader::want_cut() {
 void ReliefReader::want_ways(const CutKey& key) {
     comparing_.ask(
         "comparing ways to cut a relief",
-        [key, own = workbench_.own_scene(), picture = picture_,
-         mine = work_]() -> Expected<std::shared_ptr<const ReliefWork>> {
+        [key, own = workbench_.own_scene(), picture = picture_, mine = work_, changes = changes_,
+         now = changes_->load()]() -> Expected<std::shared_ptr<const ReliefWork>> {
             const Scene scene = own.scene();
             ReliefWork out = *mine;
             for (const ReliefSchool school : all_relief_schools) {
+                if (*changes != now)
+                    return failure("relief.given_up", "Another relief was asked for.", "Ask again.");
                 ReliefRules rules = as_school(key.choice.rules, school, picture->use);
                 const auto map = relief_map(picture->picture, rules);
                 if (!map)
@@ -240,6 +249,8 @@ std::optional<Error> ReliefReader::not_ready() const {
     const auto& relief = workbench_.draft().piece.relief;
     if (!relief || !relief->recipe)
         return Error{"job.no_recipe", "The relief has no recipe yet.", "Take the one at hand first.", {}};
+    if (!reason_.isEmpty())
+        return Error{"relief.not_so", reason_.toStdString(), "Change what it says first.", {}};
     if (running() || work_ == nullptr)
         return Error{"relief.busy", "The relief is still being worked out.", "Ask again in a moment.", {}};
     return std::nullopt;

@@ -90,6 +90,7 @@ private:
     void want_map();
     void want_cut();
     void want_ways(const CutKey& key);
+    void forget();
 
     Workbench& workbench_;
     bool looked_at_ = false;
@@ -100,6 +101,8 @@ private:
     std::optional<MapKey> map_key_;
     std::shared_ptr<const ReliefMap> map_;
     std::optional<CutKey> cut_key_;
+    /// Goes up with every change: work that takes seconds looks at it on its way.
+    std::shared_ptr<std::atomic<int>> changes_ = std::make_shared<std::atomic<int>>(0);
     std::shared_ptr<const ReliefWork> work_;
     QString reason_;
 };

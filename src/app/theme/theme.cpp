@@ -114,6 +114,15 @@ QCheckBox { spacing: 8px; color: @ink; }
 QCheckBox::indicator { width: 16px; height: 16px; border: 1px solid @rule; border-radius: 3px; background: @field; }
 QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/check.svg); }
 QCheckBox:focus { color: @accent_text; }
+QRadioButton { spacing: 8px; color: @ink; }
+QRadioButton::indicator { width: 14px; height: 14px; border: 1px solid @rule; border-radius: 8px; background: @field; }
+QRadioButton::indicator:checked { border: 5px solid @accent; width: 6px; height: 6px; background: @field; }
+QRadioButton:focus { color: @accent_text; }
+QAbstractSpinBox { background: @field; color: @ink; border: 1px solid @rule; border-radius: 3px; padding: 0 5px; min-height: 26px; selection-background-color: @accent; selection-color: @on_accent; }
+QAbstractSpinBox:focus { border: 2px solid @accent; padding: 0 4px; }
+QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { width: 18px; border: none; background: transparent; }
+QAbstractSpinBox::up-arrow { image: url(:/icons/chevron-up-@shade.svg); width: 11px; height: 11px; }
+QAbstractSpinBox::down-arrow { image: url(:/icons/chevron-down-@shade.svg); width: 11px; height: 11px; }
 QSplitter::handle { background: @hair; }
 )"_s;
     const std::array<std::pair<const char*, Role>, 17> names{{{"@accent_text", Role::accent_text},

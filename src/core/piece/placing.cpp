@@ -367,10 +367,14 @@ std::optional<double> turn_to_fit(double width, double height, double field) {
 
 Expected<Placed> placed(const Job& part, const PlaceRules& rules) {
     Placed out{turned(part, rules), {}, {}, {}, 0};
-    if (!out.job.steps.empty() && rules.holding != Holding::as_drawn && rules.holding != Holding::tray) {
+    // The order names shapes by how they lie.
+    const bool as_ordered = rules.turn_deg == 0 && !rules.mirrored &&
+                            (rules.holding == Holding::as_drawn || rules.holding == Holding::tray);
+    if (!out.job.steps.empty() && !as_ordered) {
         out.job.steps.clear();
         add(out.findings, "place.steps", Severity::warning,
-            "An order against heat is of the whole drawing: its parts are marked layer by layer.");
+            "The order against heat is of the drawing as it is drawn: laid so, it is marked layer by layer.",
+            "Turn or divide the drawing in its file, and plan the order again.");
     }
     switch (rules.holding) {
     case Holding::as_drawn:

@@ -225,6 +225,8 @@ void PieceStation::refresh_relief() {
                                              .arg(picture->picture.bits)
                                              .arg(screen_number(rules.width_mm),
                                                   screen_number(1000 * rules.width_mm / picture->picture.width)));
+    if (!(workbench_.draft().piece.place == PlaceRules{}))
+        under_->setText(under_->text() + tr("; laid out when it is exported"));
     export_->setEnabled(relief_.work() != nullptr);
     relief_page_->refresh();
 }

@@ -30,7 +30,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr int choices_wide = 320;
+constexpr int choices_wide = 352;
 constexpr double jig_clearance_mm = 0.1;
 
 QPainterPath path_of(const Region& region) {
@@ -50,9 +50,16 @@ QPainterPath path_of(const Region& region) {
 PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
     const Job& job = piece.placed.job;
     PlacePicture out;
-    constexpr std::size_t most_drawn = 400; // layers of a relief lie in each other: the first says where it is
-    for (std::size_t l = 0; l < std::min(job.layers.size(), most_drawn); ++l)
-        (job.layers[l].guide ? out.guides : out.marks).addPath(path_of(job.layers[l].region));
+    // Layers of a relief lie in each other: of very much the first ones say where it is.
+    constexpr std::size_t most_points = 100'000;
+    std::size_t points = 0;
+    for (const JobLayer& l : job.layers) {
+        for (const auto& ring : l.region.rings)
+            points += ring.size();
+        if (points > most_points && !out.marks.isEmpty())
+            break;
+        (l.guide ? out.guides : out.marks).addPath(path_of(l.region));
+    }
     out.marks.setFillRule(Qt::WindingFill);
     const auto places = places_of(job);
     const bool in_parts = std::ranges::any_of(places, [](const JobPlace& p) { return p.only.has_value(); });
@@ -140,7 +147,7 @@ PlaceDialog::PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReade
     setObjectName(u"place_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Where it lies"));
-    resize(1040, 640);
+    resize(1072, 640);
     auto* column = new QVBoxLayout(this);
     column->setSpacing(10);
     auto* row = new QHBoxLayout;
@@ -192,6 +199,7 @@ PlaceDialog::PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReade
     });
     column->addWidget(buttons);
     filling_ = false;
+    holdings_->button(static_cast<int>(rules_.holding))->setFocus();
     hold(rules_.holding);
 }
 
@@ -420,15 +428,11 @@ void PlaceDialog::show_answer(const Expected<PlacedPiece>& answer) {
 }
 
 void PlaceDialog::save_jig() {
-    const auto part = drawing_.part();
-    if (!part)
-        return workbench_.fail(part.error());
-    PlaceRules as_part = rules_;
-    as_part.holding = Holding::as_drawn;
-    as_part.shift = {};
-    const auto turned = placed(*part, as_part);
-    const auto jig =
-        turned ? jig_of(turned->job, rules_.tray, jig_clearance_mm) : Expected<Job>(tl::unexpected(turned.error()));
+    if (!piece_)
+        return;
+    Job part = piece_->placed.job; // as it lies in each nest
+    part.places.clear();
+    const auto jig = jig_of(part, rules_.tray, jig_clearance_mm);
     if (!jig)
         return workbench_.fail(jig.error());
     auto* dialog = new QFileDialog(this, tr("Save the jig"), {}, tr("SVG (*.svg);;DXF (*.dxf)"));

@@ -146,8 +146,9 @@ QString relief_time_words(const ReliefReader& reader, const Bench& bench) {
         of << QObject::tr("cleaning %1").arg(screen_duration(c.cleaning_s));
     if (c.focus_s > 0)
         of << QObject::tr("focus moves %1").arg(screen_duration(c.focus_s));
-    QString words = QObject::tr("%1 (%2 to %3)")
-                        .arg(screen_duration(c.time.likely), screen_duration(c.time.low), screen_duration(c.time.high));
+    QString words = reader.running() ? QObject::tr("Being worked out anew. ") : QString();
+    words += QObject::tr("%1 (%2 to %3)")
+                 .arg(screen_duration(c.time.likely), screen_duration(c.time.low), screen_duration(c.time.high));
     if (!of.isEmpty())
         words += QObject::tr(", of that %1").arg(of.join(u", "_s));
     if (c.hand_s > 0)
