@@ -42,7 +42,7 @@ std::size_t column_of(DrivenWindow& w, Process process) {
     return all.size();
 }
 
-struct Job {
+struct DemoJob {
     const char* name;
     const char* stock;
     const char* bench;
@@ -55,7 +55,7 @@ Wish wish(WishKind kind, double value, double high = 0) {
 }
 
 /// Aim -> plan -> tune -> proof -> saved recipe, by clicks and keys.
-void do_job(DrivenWindow& w, const Job& job) {
+void do_job(DrivenWindow& w, const DemoJob& job) {
     w.workbench().change(QStringLiteral("job"), {}, [&](app::Draft& d) {
         d.setup.stock = load_stock(FINCH_SOURCE "/data", job.stock).value();
         d.setup.bench = load_bench(FINCH_SOURCE "/data", job.bench).value();
@@ -134,17 +134,18 @@ TEST_CASE("from an aim to a saved recipe: dark, colour, depth, strip, bleach and
     CleanSettings clean;
     QTemporaryDir folder;
     DrivenWindow w(folder.path());
-    for (const Job& job :
-         {Job{"hour bars",
-              "sundial-316",
-              "wren",
-              Process::anneal,
-              {wish(WishKind::dark, 40), wish(WishKind::nothing_removed, 3)}},
-          Job{"colour band", "sundial-316", "wren", Process::colour, {wish(WishKind::colour, 6)}},
-          Job{"finishing stamp", "finishing-stamp-brass", "wren", Process::engrave, {wish(WishKind::depth, 140, 160)}},
-          Job{"tripod sleeve", "tripod-sleeve-powder", "wren", Process::strip, {wish(WishKind::metal_unmarked, 1)}},
-          Job{"reed scale", "reed-scale-anodised", "wren", Process::bleach, {wish(WishKind::coat_kept, 1)}},
-          Job{"gauge strip", "gauge-strip-304", "mallow", Process::compound, {wish(WishKind::dark, 30)}}}) {
+    for (const DemoJob& job :
+         {DemoJob{"hour bars",
+                  "sundial-316",
+                  "wren",
+                  Process::anneal,
+                  {wish(WishKind::dark, 40), wish(WishKind::nothing_removed, 3)}},
+          DemoJob{"colour band", "sundial-316", "wren", Process::colour, {wish(WishKind::colour, 6)}},
+          DemoJob{
+              "finishing stamp", "finishing-stamp-brass", "wren", Process::engrave, {wish(WishKind::depth, 140, 160)}},
+          DemoJob{"tripod sleeve", "tripod-sleeve-powder", "wren", Process::strip, {wish(WishKind::metal_unmarked, 1)}},
+          DemoJob{"reed scale", "reed-scale-anodised", "wren", Process::bleach, {wish(WishKind::coat_kept, 1)}},
+          DemoJob{"gauge strip", "gauge-strip-304", "mallow", Process::compound, {wish(WishKind::dark, 30)}}}) {
         INFO(job.name);
         do_job(w, job);
     }

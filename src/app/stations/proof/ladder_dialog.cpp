@@ -92,8 +92,7 @@ void LadderDialog::refresh() {
         seconds += c.time_s;
     takes_->setText(tr("%1 marks on %2 × %3 mm, %4 of burning and %5 moves of the head.")
                         .arg(sheet->own.size())
-                        .arg(screen_number(at.width_mm, 3), screen_number(at.height_mm, 3),
-                             screen_duration(seconds))
+                        .arg(screen_number(at.width_mm, 3), screen_number(at.height_mm, 3), screen_duration(seconds))
                         .arg(steps_->value()));
 }
 

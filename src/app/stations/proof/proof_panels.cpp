@@ -316,8 +316,7 @@ void RankingPanel::paintEvent(QPaintEvent*) {
         paint_text(painter, QRectF(depth_shift + 130, box.top(), 50, list_row), fixed(view_.depth ? r.um : r.uneven),
                    TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
         paint_text(painter, QRectF(w - time_width, box.top(), time_width, list_row),
-                   r.time_s < 10 ? QString::number(r.time_s, 'f', 1) + u" s"_s
-                                 : screen_duration(r.time_s),
+                   r.time_s < 10 ? QString::number(r.time_s, 'f', 1) + u" s"_s : screen_duration(r.time_s),
                    TextStyle::value, t(Role::ink), Qt::AlignRight | Qt::AlignVCenter);
     }
     const double foot = list_top + static_cast<double>(shown) * list_row;
@@ -447,13 +446,12 @@ void TimePanel::show_times(const Workbench& w) {
         }
         total_ = tr("sheet %1").arg(screen_duration(f.total_s));
         slowest_ = tr("%1 slowest, %2")
-                       .arg(screen_duration(seconds_[slowest]),
-                            QString::fromStdString(cell_name(r->sheet, slowest)));
-        chosen_text_ = chosen_ && *chosen_ < seconds_.size()
-                           ? tr("%1 chosen, %2")
-                                 .arg(screen_duration(seconds_[*chosen_]),
-                                      QString::fromStdString(cell_name(r->sheet, *chosen_)))
-                           : QString();
+                       .arg(screen_duration(seconds_[slowest]), QString::fromStdString(cell_name(r->sheet, slowest)));
+        chosen_text_ =
+            chosen_ && *chosen_ < seconds_.size()
+                ? tr("%1 chosen, %2")
+                      .arg(screen_duration(seconds_[*chosen_]), QString::fromStdString(cell_name(r->sheet, *chosen_)))
+                : QString();
         std::vector<double> sorted = seconds_;
         std::sort(sorted.rbegin(), sorted.rend());
         const double half = std::accumulate(sorted.begin(), sorted.end(), 0.0) / 2;

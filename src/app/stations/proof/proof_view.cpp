@@ -72,10 +72,10 @@ QString derived(const Workbench& w, Knob knob) {
                                    .arg(screen_number(
                                        in_micrometres(s.hatch_pitch) * w.draft().recipe.line_shift_percent / 100, 2));
     case Knob::passes:
-        return w.prediction() ? QObject::tr("%1 for %2")
-                                    .arg(screen_duration(w.prediction()->mark.pattern.time_s),
-                                         area_words(w.draft().fill))
-                              : QString();
+        return w.prediction()
+                   ? QObject::tr("%1 for %2")
+                         .arg(screen_duration(w.prediction()->mark.pattern.time_s), area_words(w.draft().fill))
+                   : QString();
     case Knob::focus_offset:
         return QObject::tr("spot %1 µm")
             .arg(screen_number(
