@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "formats/export_text.h"
+#include "formats/region_path.h"
 #include "piece/scanner_fit.h"
 #include "quantity/format.h"
 #include "recipe/check.h"
@@ -16,7 +17,6 @@
 #include <QBuffer>
 #include <QCryptographicHash>
 #include <QPainter>
-#include <QPainterPath>
 #include <QPdfWriter>
 #include <qrencode.h>
 
@@ -88,18 +88,6 @@ bool draw_code(QPainter& painter, const std::string& words, const QRectF& box) {
     return true;
 }
 
-QPainterPath outline(const Region& region) {
-    QPainterPath out;
-    for (const auto& ring : region.rings) {
-        QPolygonF polygon;
-        for (const PointMm& p : ring)
-            polygon << QPointF(p.x, p.y);
-        out.addPolygon(polygon);
-        out.closeSubpath();
-    }
-    return out;
-}
-
 /// All that is marked, in its places, fitted into a box; how high it became.
 double draw_job(QPainter& painter, const Job& job, const QRectF& box) {
     QPainterPath marks, guides;
@@ -113,7 +101,7 @@ double draw_job(QPainter& painter, const Job& job, const QRectF& box) {
         }
     for (const JobPlace& place : parts ? std::vector<JobPlace>(1) : places_of(job))
         for (const JobLayer& l : job.layers)
-            (l.guide ? guides : marks).addPath(outline(l.region).translated(place.by.x, place.by.y));
+            (l.guide ? guides : marks).addPath(region_path(l.region).translated(place.by.x, place.by.y));
     if (!(w > 0 && h > 0))
         return 0;
     const double scale = std::min(box.width() / w, box.height() / h);

@@ -124,9 +124,8 @@ Entry entry_of(const TimedScanner& timed, Setup setup, const std::string& uid, c
     return e;
 }
 
-Entry entry_of(const PrintedJob& job, const Setup& setup, const std::string& uid, const std::string& metal,
-               const std::string& program) {
-    Entry e = blank(EntryKind::bench, setup, metal, program);
+Entry entry_of(const PrintedJob& job, const std::string& uid, const std::string& metal, const std::string& program) {
+    Entry e = blank(EntryKind::bench, job.setup, metal, program);
     e.uid = uid;
     e.when_utc = job.when_utc;
     e.by = job.by;

@@ -40,6 +40,7 @@ struct TimedScanner {
 /// A job whose sheet was printed, under the code that is on it.
 struct PrintedJob {
     std::string when_utc, by, name, code;
+    Setup setup;        ///< that it was made for
     nlohmann::json job; ///< the finch-job; null where it is too large to keep
 };
 
@@ -51,8 +52,8 @@ struct PrintedJob {
                              const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const TimedScanner& timed, Setup setup, const std::string& uid, const std::string& metal,
                              const std::string& program);
-[[nodiscard]] Entry entry_of(const PrintedJob& job, const Setup& setup, const std::string& uid,
-                             const std::string& metal, const std::string& program);
+[[nodiscard]] Entry entry_of(const PrintedJob& job, const std::string& uid, const std::string& metal,
+                             const std::string& program);
 inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by which these entries are found
 
 /// And back. Errors: document.* with the field.

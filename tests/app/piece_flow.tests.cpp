@@ -117,13 +117,11 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         exported("dial.csv", 5);
         // A printed sheet leads to the job in the record.
         exported("dial.pdf", 6);
-        w.shop().recorder().finish();
-        const auto book = Logbook::open(folder.filePath(QStringLiteral("logbook.sqlite")), LogbookUse::look_only);
-        REQUIRE(book);
-        const auto kept = (*book)->list().value();
+        const auto book = w.logbook();
+        const auto kept = book->list().value();
         const auto sheet = std::ranges::find_if(kept, [](const Entry& e) { return e.title.starts_with("Job sheet "); });
         REQUIRE(sheet != kept.end());
-        const auto body = (*book)->entry(sheet->id).value().body;
+        const auto body = book->entry(sheet->id).value().body;
         CHECK(sheet->title == "Job sheet " + job_code(job_from_json(body.at("job"), "record").value()));
         const auto document = parse_json(read_text_file(job_file.toStdString()).value(), "dial.json");
         const Job job = job_from_json(*document, "dial.json").value();
@@ -202,6 +200,7 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         REQUIRE(settled(w));
         CHECK(reader.layers().size() == 4);
         CHECK(reader.layers().at(1).choice == numerals.choice);
+        CHECK(w.window().close());
     }
     DrivenWindow again(folder.path());
     again.keys(QKeySequence(QStringLiteral("Ctrl+4")));

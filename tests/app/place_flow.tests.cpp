@@ -4,7 +4,7 @@
 #include "app/stations/piece/place_dialog.h"
 #include "document/json_fields.h"
 #include "driven_window.h"
-#include "formats/folders.h"
+#include "formats/data_folder.h"
 
 #include <nlohmann/json.hpp>
 #include <QDoubleSpinBox>
@@ -20,15 +20,14 @@ namespace {
 
 /// The Piece station with a drawing whose marked layers have a recipe.
 void open_drawing(DrivenWindow& w, const char* drawing, const char* bench, const char* stock) {
-    const auto folders = data_folders();
     w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
     w.workbench().change(QStringLiteral("bench"), {}, [&](app::Draft& d) {
-        d.setup.bench = load_bench(*folders, bench).value();
-        d.setup.stock = load_stock(*folders, stock).value();
+        d.setup.bench = load_bench(FINCH_SOURCE "/data", bench).value();
+        d.setup.stock = load_stock(FINCH_SOURCE "/data", stock).value();
         d.recipe.setting = {80, kilohertz(80), nanoseconds(110), mm_per_second(1000), mm(0.05), 0, 1, mm(0)};
     });
     app::PieceReader& reader = w.window().piece().reader();
-    reader.open(QString::fromStdString((folders->shipped / "artwork" / drawing).string()));
+    reader.open(QStringLiteral(FINCH_SOURCE "/data/artwork/") + QString::fromLatin1(drawing));
     REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.piece() != nullptr; }, 60000));
     for (std::size_t i = 0; i < reader.layers().size(); ++i) {
         const std::string name = reader.layers()[i].choice.name;
@@ -128,7 +127,7 @@ TEST_CASE("a scale is laid round a tapered sleeve in strips of whole steps", "[f
     CHECK(QTest::qWaitFor([&] { return w.window().piece().reader().laid() != nullptr; }, 60000));
     // A bench without a rotary cannot hold it, and says so; the choice stays.
     w.workbench().change(QStringLiteral("wren"), {},
-                         [&](app::Draft& d) { d.setup.bench = load_bench(*data_folders(), "wren").value(); });
+                         [&](app::Draft& d) { d.setup.bench = load_bench(FINCH_SOURCE "/data", "wren").value(); });
     REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().laid_reason().isEmpty(); }, 60000));
     CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("no rotary")));
     CHECK(w.workbench().draft().piece.place.holding == Holding::round);

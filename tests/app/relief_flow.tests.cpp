@@ -3,7 +3,7 @@
 #include "app/stations/piece/piece_station.h"
 #include "document/json_fields.h"
 #include "driven_window.h"
-#include "formats/folders.h"
+#include "formats/data_folder.h"
 
 #include <cmath>
 #include <nlohmann/json.hpp>
@@ -51,7 +51,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
         app::ReliefReader& reader = w.window().piece().relief();
         w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
         w.workbench().change(QStringLiteral("brass"), {}, [](app::Draft& d) {
-            d.setup.stock = load_stock(*data_folders(), "finishing-stamp-brass").value();
+            d.setup.stock = load_stock(FINCH_SOURCE "/data", "finishing-stamp-brass").value();
             d.recipe.process = Process::deep_engrave;
             d.recipe.setting = {90, kilohertz(45), nanoseconds(150), mm_per_second(1000), mm(0.05), 0, 1, mm(0)};
             d.recipe.turn_per_pass_deg = 67;
@@ -128,6 +128,37 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
         const int row = view->section_row();
         QTest::keyClick(view, Qt::Key_Down);
         CHECK(view->section_row() > row);
+
+        // A point that is dragged asks faster than is answered; what is told in the end is of what is set.
+        const ReliefRules still = rules();
+        for (int i = 1; i <= 15; ++i) {
+            reader.change_rules(QStringLiteral("drag"), QStringLiteral("drag"),
+                                [&](ReliefRules& r) { r.levels.gamma = 1 + 0.05 * i; });
+            QTest::qWait(i % 4 == 0 ? 30 : 0);
+        }
+        REQUIRE(worked_out(w));
+        CHECK(reader.work()->rules == rules());
+        CHECK(reader.map()->counts == relief_map(reader.picture()->picture, rules()).value().counts);
+        w.keys(QKeySequence::Undo);
+        CHECK(rules() == still);
+        // It is left while it is worked out, and found again.
+        w.window().piece().reader().open(QStringLiteral(FINCH_SOURCE "/data/artwork/canal-gauge-strip.svg"));
+        CHECK(reader.map() == nullptr);
+        REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, 60000));
+        CHECK(reader.work() == nullptr);
+        w.keys(QKeySequence::Undo);
+        REQUIRE(worked_out(w));
+        CHECK(reader.work()->rules == still);
+        CHECK(rules() == still);
+        // Levels that cannot be: it is said, and nothing is exported in the meantime.
+        reader.change_rules(QStringLiteral("wrong"), {}, [](ReliefRules& r) { r.levels.black = r.levels.white; });
+        REQUIRE(QTest::qWaitFor([&] { return !reader.reason().isEmpty(); }, 10000));
+        reader.export_to(folder.filePath(QStringLiteral("wrong.json")));
+        QTest::qWait(50);
+        CHECK_FALSE(QFile::exists(folder.filePath(QStringLiteral("wrong.json"))));
+        w.keys(QKeySequence::Undo);
+        REQUIRE(worked_out(w));
+        CHECK(reader.reason().isEmpty());
 
         // Another way, by keys; then back.
         auto* ways = w.find<QWidget>("relief_ways");

@@ -123,6 +123,10 @@ TEST_CASE("tiles lie in the field, meet without a gap, and are lined up by the s
             if (l.guide)
                 continue;
             ++burned;
+            JobLayer coarse = l; // lines farther apart than its arms are thick
+            coarse.recipe->setting.hatch_pitch = mm(0.5);
+            CHECK_FALSE(
+                pass_hatch(coarse, *std::ranges::find(job.places, l.only_at[0], &JobPlace::number), 0)->runs.empty());
             const auto twin = std::ranges::find_if(
                 job.layers, [&](const JobLayer& o) { return o.guide && o.region.rings == l.region.rings; });
             REQUIRE(twin != job.layers.end());

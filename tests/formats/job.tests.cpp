@@ -249,5 +249,5 @@ TEST_CASE("G-code marks what the hatch says, at the recipe's power and speed, an
     CHECK(frame.find("G0 X28.000000 Y18.000000") != std::string::npos);
     const std::string table = job_csv(job).value();
     CHECK(table.find("\n2,\"'=bar\",no,96,2,160,") != std::string::npos);
-    CHECK(job_text(job, "pdf").error().code == "job.form");
+    CHECK(job_text(job, "ps").error().code == "job.form");
 }

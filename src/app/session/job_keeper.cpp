@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/job_keeper.h"
 
+#include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
 #include "formats/job_sheet.h"
@@ -18,15 +19,16 @@ constexpr std::size_t most_kept_bytes = 8'000'000; // of a job in the record; of
 
 JobKeeper::JobKeeper(Workbench& workbench, Recorder& recorder, QObject* parent) : QObject(parent) {
     connect(&workbench, &Workbench::job_printed, this, [&workbench, &recorder](const PrintedJob& job) {
-        recorder.record(
-            entry_of(job, workbench.draft().setup, QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString(),
-                     workbench.metal().name, FINCH_VERSION),
-            {}, [&workbench, code = job.code](const Expected<void>& kept) {
-                if (kept)
-                    workbench.say(tr("The job is kept for the logbook under %1.").arg(QString::fromStdString(code)));
-                else
-                    workbench.fail(kept.error());
-            });
+        const auto metal = workbench.materials().find(job.setup.stock.metal);
+        recorder.record(entry_of(job, QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString(),
+                                 metal ? (*metal)->name : job.setup.stock.metal, FINCH_VERSION),
+                        {}, [&workbench, code = job.code](const Expected<void>& kept) {
+                            if (kept)
+                                workbench.say(
+                                    tr("The job is kept for the logbook under %1.").arg(QString::fromStdString(code)));
+                            else
+                                workbench.fail(kept.error());
+                        });
     });
 }
 
@@ -37,11 +39,11 @@ Expected<WrittenJob> write_job(const Job& job, const QString& path) {
         return tl::unexpected(text.error().in_file(path.toStdString()));
     if (const auto written = write_file(path, *text); !written)
         return tl::unexpected(written.error());
-    WrittenJob out{job.name, {}, {}};
+    WrittenJob out{job.name, {}, job.setup, {}};
     if (form == "pdf") {
         out.code = job_code(job);
         auto document = to_json(job);
-        if (document.dump().size() < most_kept_bytes)
+        if (json_text(document, 0).size() < most_kept_bytes)
             out.job = std::move(document);
     }
     return out;
@@ -58,7 +60,7 @@ void tell_written(Workbench& workbench, const Expected<WrittenJob>& written, con
                           .arg(path, elsewhere.join(QStringLiteral(", "))),
                       State::warn);
     if (!written->code.empty())
-        workbench.keep_job(written->name, written->code, written->job);
+        workbench.keep_job({{}, {}, written->name, written->code, written->setup, written->job});
 }
 
 } // namespace finch::app

@@ -18,6 +18,7 @@ public:
 /// What was written of a job, in whatever form.
 struct WrittenJob {
     std::string name, code; ///< no code: no sheet
+    Setup setup;            ///< that it was made for
     nlohmann::json job;     ///< of a sheet, unless it is too large to keep
 };
 /// Writes a job in the form that the ending of the path says; runs in a worker. Errors: those of job_text() and

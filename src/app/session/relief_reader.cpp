@@ -106,7 +106,8 @@ void ReliefReader::forget() {
     work_.reset();
     map_key_.reset();
     cut_key_.reset();
-    reason_.clear();
+    for (QString* why : {&reason_, &map_reason_, &cut_reason_})
+        why->clear();
 }
 
 /// One at a time: a point that is dragged asks for many, of which the one asked last is worked out next.
@@ -128,7 +129,7 @@ void ReliefReader::want_map() {
             });
         },
         [this](const Expected<std::shared_ptr<const ReliefMap>>& result) {
-            reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            map_reason_ = result ? QString() : from_utf8(sentence(result.error()));
             if (result)
                 map_ = *result;
             want_map();
@@ -138,10 +139,11 @@ void ReliefReader::want_map() {
 
 void ReliefReader::want_cut() {
     const auto& relief = workbench_.draft().piece.relief;
-    if (map_ == nullptr || mapping_.running() || !relief)
-        return;
+    if (map_ == nullptr || mapping_.running() || !map_reason_.isEmpty() || !relief)
+        return; // else layers of other rules would be cut
     if (!relief->recipe) {
         cut_key_.reset();
+        cut_reason_.clear();
         cutting_.give_up();
         comparing_.give_up();
         if (work_ != nullptr) {
@@ -171,7 +173,7 @@ void ReliefReader::want_cut() {
             return std::make_shared<const ReliefWork>(ReliefWork{rules, std::move(*cut), std::move(findings), {}});
         },
         [this, key](const Expected<std::shared_ptr<const ReliefWork>>& result) {
-            reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            cut_reason_ = result ? QString() : from_utf8(sentence(result.error()));
             work_ = result ? *result : nullptr;
             want_cut();
             if (result && !cutting_.running())
@@ -249,8 +251,8 @@ std::optional<Error> ReliefReader::not_ready() const {
     const auto& relief = workbench_.draft().piece.relief;
     if (!relief || !relief->recipe)
         return Error{"job.no_recipe", "The relief has no recipe yet.", "Take the one at hand first.", {}};
-    if (!reason_.isEmpty())
-        return Error{"relief.not_so", reason_.toStdString(), "Change what it says first.", {}};
+    if (!reason().isEmpty())
+        return Error{"relief.not_so", reason().toStdString(), "Change what it says first.", {}};
     if (running() || work_ == nullptr)
         return Error{"relief.busy", "The relief is still being worked out.", "Ask again in a moment.", {}};
     return std::nullopt;

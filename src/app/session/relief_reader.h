@@ -43,7 +43,9 @@ public:
     /// Nothing while it is read, or where it cannot be.
     [[nodiscard]] const ReadRelief* picture() const { return picture_.get(); }
     /// Why there is nothing, or why it cannot be cut so; empty while it is worked out.
-    [[nodiscard]] const QString& reason() const { return reason_; }
+    [[nodiscard]] const QString& reason() const {
+        return !reason_.isEmpty() ? reason_ : !map_reason_.isEmpty() ? map_reason_ : cut_reason_;
+    }
     /// The layers as the rules are now, or as they were just before; nothing until there were any.
     [[nodiscard]] std::shared_ptr<const ReliefMap> map() const { return map_; }
     /// Nothing without a recipe, and while it is worked out for the first time.
@@ -104,7 +106,7 @@ private:
     /// Goes up with every change: work that takes seconds looks at it on its way.
     std::shared_ptr<std::atomic<int>> changes_ = std::make_shared<std::atomic<int>>(0);
     std::shared_ptr<const ReliefWork> work_;
-    QString reason_;
+    QString reason_, map_reason_, cut_reason_; ///< of the file, of its layers, of cutting them
 };
 
 } // namespace finch::app

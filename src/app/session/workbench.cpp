@@ -243,8 +243,10 @@ void Workbench::take_timed(std::vector<TimedRun> runs) {
     Q_EMIT scanner_timed(now);
 }
 
-void Workbench::keep_job(const std::string& name, const std::string& code, nlohmann::json job) {
-    Q_EMIT job_printed({now_utc(), draft_.operator_initials, name, code, std::move(job)});
+void Workbench::keep_job(PrintedJob job) {
+    job.when_utc = now_utc();
+    job.by = draft_.operator_initials;
+    Q_EMIT job_printed(job);
 }
 
 void Workbench::fail(const Error& error) {

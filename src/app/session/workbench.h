@@ -80,7 +80,7 @@ public:
     /// How long scans of the bench at hand took; the last word on its scanner. No undo touches it.
     void take_timed(std::vector<TimedRun> runs);
     /// The sheet of a job was written: the record keeps the job under its code.
-    void keep_job(const std::string& name, const std::string& code, nlohmann::json job);
+    void keep_job(PrintedJob job);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);
 

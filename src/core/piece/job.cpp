@@ -122,7 +122,8 @@ Expected<Hatch> pass_hatch(const JobLayer& layer, const JobPlace& place, int pas
         return pass_hatch(layer, pass);
     return region_at(layer, place).and_then([&](const Region& region) {
         HatchRules rules = pass_rules(layer, pass);
-        rules.anchor_mm = 0.5 * rules.pitch_mm;
+        if (layer.only_at.empty()) // else it is marked whole, and nothing meets it
+            rules.anchor_mm = 0.5 * rules.pitch_mm;
         return hatch(region, rules);
     });
 }

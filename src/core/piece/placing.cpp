@@ -77,17 +77,21 @@ Expected<Placed> as_drawn(Placed out, const PlaceRules& rules) {
                                : "Take tiles, or a lens with a larger field.");
     if (rules.shift.x != 0 || rules.shift.y != 0)
         job.places = {{1, rules.shift}};
-    double nearest = 1e300;
-    for (const JobLayer& l : job.layers)
-        for (const auto& ring : l.guide ? std::vector<std::vector<PointMm>>() : l.region.rings)
-            for (const PointMm& p : ring)
-                nearest = std::min(nearest, std::hypot(p.x + rules.shift.x - 0.5 * job.width_mm,
-                                                       p.y + rules.shift.y - 0.5 * job.height_mm));
-    if (nearest < mirror_mm)
+    const RectMm middle{0.5 * job.width_mm - rules.shift.x - mirror_mm, 0.5 * job.height_mm - rules.shift.y - mirror_mm,
+                        2 * mirror_mm, 2 * mirror_mm};
+    for (const JobLayer& l : job.layers) {
+        if (l.guide)
+            continue;
+        const auto near = within(l.region, middle);
+        if (!near || near->empty())
+            continue;
         add(out.findings, "place.mirror", Severity::note,
-            fmt::format("Marks lie {:.1f} mm from the middle of the field, where bare metal mirrors the beam back.",
-                        nearest),
+            fmt::format(
+                "Marks lie within {:.0f} mm of the middle of the field, where bare metal mirrors the beam back.",
+                mirror_mm),
             "Shift the part a few millimetres where marks are delicate.");
+        break;
+    }
     return out;
 }
 

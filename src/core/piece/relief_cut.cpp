@@ -107,12 +107,15 @@ Expected<ReliefCut> cut_relief(const Scene& scene, const Recipe& of_one_pass, co
         const int clean = rules.clean_every * out.passes_per_layer;
         by_pass = walked(out.passes_per_layer * layers, clean, 1);
         if (rules.depth_um <= 0 || by_pass.back() >= rules.depth_um || out.stalls ||
-            out.passes_per_layer * layers > 2 * enough + layers)
+            out.passes_per_layer * layers > 4 * enough + layers)
             break;
     }
+    out.stalls = out.stalls || (rules.depth_um > 0 && by_pass.back() < rules.depth_um);
     const int r = out.passes_per_layer, clean = rules.clean_every * r;
-    out.fitting_layers =
-        std::max(1, enough / std::max(1, static_cast<int>(std::lround(static_cast<double>(enough) / layers))));
+    // Of whole passes again, as many as it took.
+    const int took = rules.depth_um <= 0 ? layers : first_at(by_pass, rules.depth_um).value_or(r * layers);
+    const int each = std::max(1, static_cast<int>(std::lround(static_cast<double>(took) / layers)));
+    out.fitting_layers = std::min(most_relief_layers, (took + each - 1) / each);
     const auto likely = predict(scene, with_knob(recipe, Knob::passes, std::min(r * layers, most_passes)),
                                 Fill{mm(height_mm), std::max(1e-3, map.outline_mm2())});
     if (!likely)

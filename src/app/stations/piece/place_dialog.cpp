@@ -5,6 +5,7 @@
 #include "app/theme/label.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "formats/region_path.h"
 #include "quantity/format.h"
 
 #include <cmath>
@@ -33,18 +34,6 @@ namespace {
 constexpr int choices_wide = 352;
 constexpr double jig_clearance_mm = 0.1;
 
-QPainterPath path_of(const Region& region) {
-    QPainterPath out;
-    for (const auto& ring : region.rings) {
-        QPolygonF polygon;
-        for (const PointMm& p : ring)
-            polygon << QPointF(p.x, p.y);
-        out.addPolygon(polygon);
-        out.closeSubpath();
-    }
-    return out;
-}
-
 } // namespace
 
 PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
@@ -58,7 +47,7 @@ PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
             points += ring.size();
         if (points > most_points && !out.marks.isEmpty())
             break;
-        (l.guide ? out.guides : out.marks).addPath(path_of(l.region));
+        (l.guide ? out.guides : out.marks).addPath(region_path(l.region));
     }
     out.marks.setFillRule(Qt::WindingFill);
     const auto places = places_of(job);
