@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/job_sheet.h"
 
+#include "bench/bench_json.h"
 #include "document/json_fields.h"
 #include "formats/export_text.h"
 #include "formats/region_path.h"

@@ -11,6 +11,7 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 #include <numbers>
+#include <set>
 #include <sstream>
 
 using namespace finch;

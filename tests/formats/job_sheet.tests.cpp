@@ -13,6 +13,7 @@
 #include <QFile>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <set>
 
 using namespace finch;
 using namespace finch::tests;

@@ -101,12 +101,14 @@ std::optional<Rim> found_rim(const HeightMap& m) {
 }
 
 void crop(std::vector<int>& counts, int width, const Rim& rim) {
-    for (std::size_t i = 0; i < counts.size(); ++i) {
-        const double x = (static_cast<double>(i % static_cast<std::size_t>(width)) + 0.5 - rim.x) / rim.radius_x;
-        const double y = (static_cast<double>(i / static_cast<std::size_t>(width)) + 0.5 - rim.y) / rim.radius_y;
-        if (x * x + y * y > 1)
-            counts[i] = 0;
-    }
+    const auto w = static_cast<std::size_t>(width);
+    for (std::size_t row = 0; row < counts.size() / w; ++row)
+        for (std::size_t column = 0; column < w; ++column) {
+            const double x = (static_cast<double>(column) + 0.5 - rim.x) / rim.radius_x,
+                         y = (static_cast<double>(row) + 0.5 - rim.y) / rim.radius_y;
+            if (x * x + y * y > 1)
+                counts[row * w + column] = 0;
+        }
 }
 
 GreyUse grey_use(const HeightMap& m) {
