@@ -57,7 +57,9 @@ inline app::Draft draft() {
             p.tiles = {number(0, 9), number(0, 9), number(0, 99)};
             p.round = {number(1, 90), number(1, 90), number(1, 90), number(0, 90), coin(), *rc::gen::inRange(0, 90),
                        number(0, 9)};
-            p.wanted = *rc::gen::inRange(0, 99), p.spoiled = number(0, 0.5), p.load_s = number(0, 99);
+            p.wanted = *rc::gen::inRange(0, 99), p.spoiled = number(0, 0.5);
+            if (coin())
+                p.load_s = number(0, 99);
         }
         if (coin())
             d.piece.steps = {{0, 2, 3, number(0, 90)}, {1, 0, 1, 0}};

@@ -76,7 +76,8 @@ Expected<json> piece_place(const Context& context, const PlaceOptions& o) {
         return tl::unexpected(laid.error());
     if (o.job)
         return to_json(laid->job);
-    const auto time = time_of(fitted(part->setup.bench.scanner), *laid, rules);
+    const auto time =
+        time_of(fitted(part->setup.bench.scanner), *laid, rules, context.materials->model.effort.handling_s);
     if (!time)
         return tl::unexpected(time.error());
     json out{{"format", "finch-placed"},           {"version", 1},

@@ -51,39 +51,14 @@ std::string csv_text(const std::string& text) {
     return out + '"';
 }
 
-/// Where an outline is to be seen: in every nest; of a drawing that is marked in parts, once, where it is drawn.
-struct Drawn {
-    const JobLayer* layer;
-    PointMm by;
-};
-bool in_parts(const Job& job) {
-    return std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only.has_value(); });
-}
-std::vector<Drawn> drawn(const Job& job) {
-    std::vector<Drawn> out;
-    for (const JobPlace& place : in_parts(job) ? std::vector<JobPlace>{{}} : places_of(job))
-        for (const JobLayer& l : job.layers)
-            out.push_back({&l, place.by});
-    return out;
-}
-/// Width and height of what is drawn.
-PointMm page_of(const Job& job) {
-    PointMm out{job.width_mm, job.height_mm};
-    for (const JobPlace& p : job.places)
-        if (p.only)
-            out = {std::max(out.x, p.only->x + p.only->w), std::max(out.y, p.only->y + p.only->h)};
-    return out;
-}
-
 } // namespace
 
 std::string job_svg(const Job& job) {
-    const PointMm page = page_of(job);
+    const PointMm page = drawn_size(job);
     std::string out =
         fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" "
                     "width=\"{0:.6g}mm\" height=\"{1:.6g}mm\" viewBox=\"0 0 {0:.6g} {1:.6g}\">\n<title>{2}</title>\n",
                     page.x, page.y, escaped(job.name));
-    const auto all = drawn(job);
     for (const JobLayer& l : job.layers) {
         const std::string colour = l.colour.starts_with("#") && l.colour.size() == 7 ? l.colour : "#000000";
         out += fmt::format("<g id=\"{}\" {}><title>{}</title>\n<path fill-rule=\"evenodd\" d=\"",
@@ -93,19 +68,16 @@ std::string job_svg(const Job& job) {
                            l.guide    ? "guide: never marked"
                            : l.recipe ? escaped(recipe_words(*l.recipe))
                                       : "no recipe");
-        for (const Drawn& d : all) {
-            if (d.layer != &l)
-                continue;
+        for (const PointMm& by : drawn_at(job))
             for (const auto& ring : l.region.rings) {
                 char command = 'M';
                 for (const PointMm& p : ring) {
-                    fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x + d.by.x,
-                                   page.y - p.y - d.by.y);
+                    fmt::format_to(std::back_inserter(out), "{}{:.6f} {:.6f}", command, p.x + by.x,
+                                   page.y - p.y - by.y);
                     command = 'L';
                 }
                 out += "z\n";
             }
-        }
         out += "\"/></g>\n";
     }
     return out + "</svg>\n";
@@ -119,15 +91,15 @@ std::string job_dxf(const Job& job) {
     for (const JobLayer& l : job.layers)
         out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\nCONTINUOUS\n", layer_name(l), ++colour % 7 + 1);
     out += "  0\nENDTAB\n  0\nENDSEC\n  0\nSECTION\n  2\nENTITIES\n";
-    for (const auto& [layer, by] : drawn(job))
-        for (const auto& ring : layer->region.rings) {
-            const JobLayer& l = *layer;
-            out += fmt::format("  0\nPOLYLINE\n  8\n{0}\n 66\n1\n 70\n1\n 10\n0\n 20\n0\n 30\n0\n", layer_name(l));
-            for (const PointMm& p : ring)
-                fmt::format_to(std::back_inserter(out), "  0\nVERTEX\n  8\n{}\n 10\n{:.6f}\n 20\n{:.6f}\n",
-                               layer_name(l), p.x + by.x, p.y + by.y);
-            out += fmt::format("  0\nSEQEND\n  8\n{}\n", layer_name(l));
-        }
+    for (const PointMm& by : drawn_at(job))
+        for (const JobLayer& l : job.layers)
+            for (const auto& ring : l.region.rings) {
+                out += fmt::format("  0\nPOLYLINE\n  8\n{0}\n 66\n1\n 70\n1\n 10\n0\n 20\n0\n 30\n0\n", layer_name(l));
+                for (const PointMm& p : ring)
+                    fmt::format_to(std::back_inserter(out), "  0\nVERTEX\n  8\n{}\n 10\n{:.6f}\n 20\n{:.6f}\n",
+                                   layer_name(l), p.x + by.x, p.y + by.y);
+                out += fmt::format("  0\nSEQEND\n  8\n{}\n", layer_name(l));
+            }
     return out + "  0\nENDSEC\n  0\nEOF\n";
 }
 
@@ -172,9 +144,12 @@ Expected<std::string> job_gcode(const Job& job) {
                 continue;
             out += fmt::format("; layer {}: {}\n", plain_name(l.name), recipe_words(*l.recipe));
             const int passes = burned_setting(*l.recipe).passes;
+            const auto part = layer_at(l, place);
+            if (!part)
+                return tl::unexpected(part.error().in_field(l.name));
             for (int pass = 0; pass < passes && job.steps.empty(); ++pass) {
                 out += fmt::format("; pass {} of {}\n", pass + 1, passes);
-                if (const auto written = write(l, pass_hatch(l, place, pass)); !written)
+                if (const auto written = write(l, pass_hatch(*part, pass)); !written)
                     return tl::unexpected(written.error());
             }
         }
@@ -216,7 +191,8 @@ std::string job_frame_gcode(const Job& job) {
     };
     const auto rings_at = [](const JobLayer& l, const JobPlace& place) {
         // What cannot be cut to its place is shown whole.
-        return region_at(l, place).value_or(l.region).rings;
+        const auto part = layer_at(l, place);
+        return part ? part->region.rings : l.region.rings;
     };
     for (const JobPlace& place : places) {
         for (const JobLayer& l : job.layers)

@@ -92,17 +92,10 @@ bool draw_code(QPainter& painter, const std::string& words, const QRectF& box) {
 /// All that is marked, in its places, fitted into a box; how high it became.
 double draw_job(QPainter& painter, const Job& job, const QRectF& box) {
     QPainterPath marks, guides;
-    double w = job.width_mm, h = job.height_mm;
-    bool parts = false;
-    for (const JobPlace& p : job.places)
-        if (p.only) {
-            parts = true;
-            w = std::max(w, p.only->x + p.only->w);
-            h = std::max(h, p.only->y + p.only->h);
-        }
-    for (const JobPlace& place : parts ? std::vector<JobPlace>(1) : places_of(job))
+    const auto [w, h] = drawn_size(job);
+    for (const PointMm& by : drawn_at(job))
         for (const JobLayer& l : job.layers)
-            (l.guide ? guides : marks).addPath(region_path(l.region).translated(place.by.x, place.by.y));
+            (l.guide ? guides : marks).addPath(region_path(l.region).translated(by.x, by.y));
     if (!(w > 0 && h > 0))
         return 0;
     const double scale = std::min(box.width() / w, box.height() / h);
@@ -111,10 +104,9 @@ double draw_job(QPainter& painter, const Job& job, const QRectF& box) {
     painter.scale(scale, -scale);
     painter.setPen(QPen(Qt::gray, 0.1 / scale));
     painter.drawRect(QRectF(0, 0, w, h));
-    if (parts)
-        for (const JobPlace& p : job.places)
-            painter.drawRect(
-                QRectF(p.only ? p.only->x : 0, p.only ? p.only->y : 0, p.only ? p.only->w : 0, p.only ? p.only->h : 0));
+    for (const JobPlace& p : job.places)
+        if (p.only)
+            painter.drawRect(QRectF(p.only->x, p.only->y, p.only->w, p.only->h));
     marks.setFillRule(Qt::OddEvenFill);
     painter.fillPath(marks, Qt::black);
     painter.setPen(QPen(Qt::gray, 0.15 / scale, Qt::DashLine));

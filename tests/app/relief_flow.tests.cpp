@@ -197,6 +197,18 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
     CHECK_FALSE(again.workbench().draft().piece.relief);
     again.keys(QKeySequence::Undo);
     CHECK(worked_out(again));
+    // A picture of one grey has nothing to stretch to; the draft that says so can be read again.
+    QImage white(40, 40, QImage::Format_Grayscale8);
+    white.fill(255);
+    REQUIRE(white.save(folder.filePath(QStringLiteral("white.png"))));
+    again.window().piece().relief().open(folder.filePath(QStringLiteral("white.png")));
+    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().relief().running(); }, 10000));
+    again.click("relief_stretch");
+    const app::Draft stretched = again.workbench().draft();
+    CHECK(app::draft_from_json(app::to_json(stretched), "draft").value() == stretched);
+    again.keys(QKeySequence::Undo);
+    again.keys(QKeySequence::Undo);
+    REQUIRE(worked_out(again));
     // A map that is gone, or that is none, is said, and nothing else is lost.
     QFile::remove(file);
     again.click("read_drawing_again");

@@ -110,7 +110,35 @@ TEST_CASE("a relief has the depth that a prediction has, and follows the floor b
     CHECK(clean.depth_um.back() > dusty.depth_um.back());
     CHECK(clean.debris_loss < 1e-9);
     CHECK(dusty.debris_loss > 0.02);
+    CHECK(clean.done_s.back() == Approx(clean.time.likely));
+    CHECK(std::ranges::is_sorted(clean.done_s));
     CHECK(clean.cleaning_s == Approx(clean.marking_s / materials().model.effort.cleaning_speed).epsilon(0.02));
+}
+
+TEST_CASE("a relief is told of nothing whose removal no model has", "[relief]") {
+    Block b;
+    ReliefRules rules;
+    const ReliefMap map = relief_map(cone(40, 18), rules).value();
+    const auto code = [&] {
+        const Scene scene = b.scene();
+        const auto cut = cut_relief(scene, b.recipe, rules, map, fitted(scene.bench.scanner), {});
+        return cut ? std::string() : cut.error().code;
+    };
+    CHECK(code().empty());
+    const Setup brass = b.demo.setup;
+    b.demo.setup.stock.coating = Coating::powder_coat; // removal of a coat is another model's
+    CHECK(code() == "relief.removes_nothing");
+    b.demo.setup = brass;
+    const Setting fibre = b.recipe.setting;
+    b.demo.setup.bench = load_bench(FINCH_SOURCE "/data", "mallow").value(); // a gas laser
+    b.recipe.setting.frequency = kilohertz(10);
+    b.recipe.setting.pulse_width = nanoseconds(1000);
+    b.recipe.setting.scan_speed = mm_per_second(500);
+    CHECK(code() == "relief.removes_nothing");
+    b.demo.setup = brass;
+    b.recipe.setting = fibre;
+    b.recipe.setting.power_percent = 0.5;
+    CHECK(code() == "relief.removes_nothing");
 }
 
 TEST_CASE("rims, greys, repeated layers and thin walls are told of pictures of which they are known", "[relief]") {

@@ -107,6 +107,32 @@ TEST_CASE("a job is the same, byte by byte, after it was written and read", "[jo
     CHECK(fault("/setup", 3).find("setup") != std::string::npos);
 }
 
+TEST_CASE("a job that is marked in parts says which part belongs where, or is refused", "[job]") {
+    Job job = sample();
+    job.places = {{1, {}, RectMm{0, 0, 15, 20}, 12.5, true}, {2, {-15, 0}, RectMm{15, 0, 15, 20}, {}, false}};
+    job.layers[0].only_at = {2};
+    const std::string text = json_text(to_json(job));
+    const Job again = job_from_json(*parse_json(text, "job"), "job").value();
+    CHECK(again.places == job.places);
+    CHECK(again.layers[0].only_at == job.layers[0].only_at);
+    const auto code = [&](const std::function<void(nlohmann::json&)>& edit) {
+        nlohmann::json broken = to_json(job);
+        edit(broken);
+        const auto read = job_from_json(broken, "job");
+        return read ? std::string() : read.error().place.field;
+    };
+    using nlohmann::json;
+    CHECK_FALSE(code([](json& j) { j["layers"][0]["only_at"] = {3}; }).empty()); // would never be marked
+    CHECK_FALSE(code([](json& j) { j["layers"][0]["only_at"] = {0.5}; }).empty());
+    CHECK_FALSE(code([](json& j) { j["places"][0]["only_mm"] = {0, 0, 0, 20}; }).empty());
+    CHECK_FALSE(code([](json& j) { j["places"][0]["only_mm"] = {0, 0, 15}; }).empty());
+    CHECK_FALSE(code([](json& j) { j["places"][0]["axis_deg"] = "round"; }).empty());
+    // Steps are of the whole drawing: at each place they would mark all of it.
+    CHECK_FALSE(code([](json& j) {
+                    j["steps"] = {{{"layer", 0}, {"first_shape", 0}, {"shapes", 1}, {"pause_s", 0}}};
+                }).empty());
+}
+
 TEST_CASE("exported outlines have the job's areas for readers of other makes", "[job]") {
     const Job job = sample();
     DxfAreas dxf;

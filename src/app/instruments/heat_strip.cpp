@@ -70,8 +70,8 @@ void HeatStrip::paintEvent(QPaintEvent*) {
     for (const double share : {0.0, 0.5, 1.0}) {
         const QString words = screen_duration(share * longest);
         const double w = text_width(words, TextStyle::small);
-        paint_text(painter, QRectF(std::clamp(x(share * longest) - w / 2, names_wide, right - w), y, w + 2, 18), words,
-                   TextStyle::small, t(Role::ink2));
+        paint_text(painter, QRectF(std::max(names_wide, std::min(x(share * longest) - w / 2, right - w)), y, w + 2, 18),
+                   words, TextStyle::small, t(Role::ink2));
     }
 }
 

@@ -14,7 +14,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr double left_ruler = 34, low_ruler = 24, compass_radius = 26, lamp_height = 0.55;
+constexpr double left_ruler = 34, right_ruler = 12, low_ruler = 24, compass_radius = 26, lamp_height = 0.55;
 constexpr double deepest_share = 0.05; ///< of the width, as which the deepest place is drawn
 constexpr int scrubber_height = 66, scrubber_wedge = 26;
 
@@ -41,17 +41,19 @@ double shown_steeper(const ReliefPicture& p) {
     return std::max(1.0, std::round(deepest_share * width_um / p.depth_um.back()));
 }
 
-QImage lit_relief(const ReliefPicture& p, QSize size, double light_deg, double steeper) {
-    QImage out(size, QImage::Format_RGB32);
+ScreenRelief screen_relief(const ReliefPicture& p, QSize size) {
+    ScreenRelief out{size, {}, 1e-6F, 1};
     if (p.map == nullptr || size.isEmpty())
         return out;
     const ReliefMap& m = *p.map;
     const int w = size.width(), h = size.height();
+    out.pixel_um = 1000 * m.pixel_mm * m.width / w;
     std::vector<float> depth; // um by count
     for (int c = 0; c <= m.layers; ++c)
         depth.push_back(static_cast<float>(depth_of(p, c)));
+    out.deepest_um = std::max(out.deepest_um, depth.back());
     // A screen pixel is the mean of what it covers, so that fine steps do not flicker.
-    std::vector<float> z(static_cast<std::size_t>(w) * static_cast<std::size_t>(h));
+    out.depth_um.resize(static_cast<std::size_t>(w) * static_cast<std::size_t>(h));
     const auto from = [](int i, int of, int n) { return static_cast<int>(static_cast<long long>(i) * n / of); };
     for (int y = 0; y < h; ++y) {
         const int y0 = from(y, h, m.height()), y1 = std::max(y0 + 1, from(y + 1, h, m.height()));
@@ -63,18 +65,26 @@ QImage lit_relief(const ReliefPicture& p, QSize size, double light_deg, double s
                     sum += depth[static_cast<std::size_t>(
                         m.counts[static_cast<std::size_t>(v) * static_cast<std::size_t>(m.width) +
                                  static_cast<std::size_t>(u)])];
-            z[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] =
+            out.depth_um[static_cast<std::size_t>(y) * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] =
                 sum / static_cast<float>((y1 - y0) * (x1 - x0));
         }
     }
+    return out;
+}
+
+QImage lit_relief(const ScreenRelief& relief, double light_deg, double steeper) {
+    QImage out(relief.size, QImage::Format_RGB32);
+    if (relief.depth_um.empty())
+        return out;
+    const int w = relief.size.width(), h = relief.size.height();
     const auto lx = static_cast<float>(std::cos(light_deg * pi / 180)),
                ly = static_cast<float>(std::sin(light_deg * pi / 180));
-    const auto slope = static_cast<float>(steeper * w / (2000 * m.pixel_mm * m.width));
-    const float most = std::max(1e-6F, depth.back());
+    const auto slope = static_cast<float>(steeper / (2 * relief.pixel_um));
     for (int y = 0; y < h; ++y) {
         auto* row = reinterpret_cast<QRgb*>(out.scanLine(y)); // NOLINT: rows of this format are of QRgb
         const auto line = [&](int of) {
-            return z.data() + static_cast<std::size_t>(std::clamp(of, 0, h - 1)) * static_cast<std::size_t>(w);
+            return relief.depth_um.data() +
+                   static_cast<std::size_t>(std::clamp(of, 0, h - 1)) * static_cast<std::size_t>(w);
         };
         const float *up = line(y - 1), *here = line(y), *down = line(y + 1);
         for (int x = 0; x < w; ++x) {
@@ -84,7 +94,7 @@ QImage lit_relief(const ReliefPicture& p, QSize size, double light_deg, double s
             const float shade =
                 (static_cast<float>(lamp_height) + gx * lx + gy * ly) / std::sqrt(1 + gx * gx + gy * gy);
             // What lies deep is seen darker, too: light reaches it from fewer sides.
-            const float base = 190 - 70 * here[x] / most;
+            const float base = 190 - 70 * here[x] / relief.deepest_um;
             const int v = std::clamp(static_cast<int>(base * shade / static_cast<float>(lamp_height)), 12, 250);
             row[x] = qRgb(v, v, v);
         }
@@ -100,7 +110,7 @@ ReliefView::ReliefView(QWidget* parent) : Instrument(u"relief"_s, parent) {
 
 void ReliefView::show_picture(ReliefPicture picture) {
     picture_ = std::move(picture);
-    image_ = {};
+    on_screen_ = {};
     tell();
     update();
 }
@@ -123,7 +133,7 @@ int ReliefView::section_row() const {
 }
 
 QRectF ReliefView::box() const {
-    const double w = width() - left_ruler - 2, h = height() - low_ruler - 4;
+    const double w = width() - left_ruler - right_ruler, h = height() - low_ruler - 4;
     if (picture_.map == nullptr)
         return {left_ruler, 2, w, h};
     const double ratio = static_cast<double>(picture_.map->height()) / picture_.map->width;
@@ -149,8 +159,12 @@ void ReliefView::paintEvent(QPaintEvent*) {
         return;
     }
     const QSize pixels = (b.size() * devicePixelRatioF()).toSize();
-    if (image_.size() != pixels || imaged_light_ != light_deg_) {
-        image_ = lit_relief(picture_, pixels, light_deg_, shown_steeper(picture_));
+    if (on_screen_.size != pixels) {
+        on_screen_ = screen_relief(picture_, pixels);
+        image_ = {};
+    }
+    if (image_.isNull() || imaged_light_ != light_deg_) {
+        image_ = lit_relief(on_screen_, light_deg_, shown_steeper(picture_));
         imaged_light_ = light_deg_;
     }
     painter.drawImage(b, image_);
@@ -164,7 +178,7 @@ void ReliefView::paintEvent(QPaintEvent*) {
         paint_text(painter, QRectF(x - 30, b.bottom() + 4, 60, 18), screen_number(v), TextStyle::value_small,
                    t(Role::ink2), Qt::AlignHCenter | Qt::AlignVCenter);
     }
-    paint_text(painter, QRectF(0, b.bottom() + 4, left_ruler - 14, 18), u"mm"_s, TextStyle::small, t(Role::ink2),
+    paint_text(painter, QRectF(0, b.bottom() + 4, left_ruler - 9, 18), u"mm"_s, TextStyle::small, t(Role::ink2),
                Qt::AlignRight | Qt::AlignVCenter);
     for (double v = 0; v <= high + 1e-9; v += step) {
         const double y = b.bottom() - b.height() * v / high;
@@ -180,7 +194,7 @@ void ReliefView::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(t(Role::needle_on_picture), 1.4, Qt::DashDotLine));
     painter.drawLine(QPointF(b.left(), y), QPointF(b.right(), y));
     for (const double x : {b.left() + 4, b.right() - 24}) {
-        const QRectF tag(x, std::clamp(y - 10, b.top() + 2, b.bottom() - 22), 20, 20);
+        const QRectF tag(x, std::max(b.top() + 2, std::min(y - 10, b.bottom() - 22)), 20, 20);
         painter.fillRect(tag, t(Role::tag_ground));
         paint_text(painter, tag, u"S"_s, TextStyle::small, t(Role::tag_ink), Qt::AlignCenter);
     }

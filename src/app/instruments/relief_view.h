@@ -18,9 +18,16 @@ struct ReliefPicture {
     int layers_done = 0;
     QString empty;
 };
-/// The picture's relief on so many screen pixels, lit from `light_deg` (0 = from the right, to the left about) and as
-/// if it were `steeper` times as deep. Row by row from the top.
-[[nodiscard]] QImage lit_relief(const ReliefPicture& picture, QSize size, double light_deg, double steeper);
+/// A relief on so many screen pixels, row by row from the top.
+struct ScreenRelief {
+    QSize size;
+    std::vector<float> depth_um;
+    float deepest_um = 1;
+    double pixel_um = 1; ///< of the part, that a screen pixel covers
+};
+[[nodiscard]] ScreenRelief screen_relief(const ReliefPicture& picture, QSize size);
+/// Lit from `light_deg` (0 = from the right, to the left about) and as if it were `steeper` times as deep.
+[[nodiscard]] QImage lit_relief(const ScreenRelief& relief, double light_deg, double steeper);
 /// How much steeper a relief is drawn so that its slopes are seen.
 [[nodiscard]] double shown_steeper(const ReliefPicture& picture);
 
@@ -53,7 +60,8 @@ private:
     void tell();
 
     ReliefPicture picture_;
-    QImage image_; ///< kept while nothing but the section moves
+    ScreenRelief on_screen_; ///< kept while nothing but light and section move
+    QImage image_;           ///< kept while nothing but the section moves
     double light_deg_ = 135, section_ = 0.5, imaged_light_ = -1;
     Drag drag_ = Drag::nothing;
 };

@@ -293,9 +293,10 @@ void PieceReader::export_to(const QString& path) {
         });
 }
 
-Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules, const ScannerKnowledge& scanner) {
+Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules, const ScannerKnowledge& scanner,
+                                   double handling_s) {
     return placed(part, rules).and_then([&](Placed lies) -> Expected<PlacedPiece> {
-        auto time = time_of(scanner, lies, rules);
+        auto time = time_of(scanner, lies, rules, handling_s);
         if (!time)
             return tl::unexpected(time.error());
         return PlacedPiece{std::move(lies), *time};
@@ -308,8 +309,9 @@ void PieceReader::try_place(const PlaceRules& rules, std::function<void(const Ex
         return answer(tl::unexpected(now.error()));
     trying_.ask(
         "laying out a piece",
-        [job = std::make_shared<const Job>(std::move(*now)), rules, known = scanner()] {
-            return placed_piece(*job, rules, known);
+        [job = std::make_shared<const Job>(std::move(*now)), rules, known = scanner(),
+         materials = workbench_.shared_materials()] {
+            return placed_piece(*job, rules, known, materials->model.effort.handling_s);
         },
         [answer = std::move(answer)](const Expected<PlacedPiece>& result) { answer(result); });
 }
@@ -335,8 +337,9 @@ void PieceReader::want_laid() {
         return;
     laying_.ask(
         "laying out a piece",
-        [job = std::make_shared<const Job>(std::move(*now)), rules = choice.place, known = scanner()] {
-            return placed_piece(*job, rules, known);
+        [job = std::make_shared<const Job>(std::move(*now)), rules = choice.place, known = scanner(),
+         materials = workbench_.shared_materials()] {
+            return placed_piece(*job, rules, known, materials->model.effort.handling_s);
         },
         [this](const Expected<PlacedPiece>& result) {
             if (result)

@@ -44,7 +44,7 @@ struct PlacedPiece {
 };
 /// Lays a job out and times it. Errors: those of placed() and time_of().
 [[nodiscard]] Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules,
-                                                 const ScannerKnowledge& scanner);
+                                                 const ScannerKnowledge& scanner, double handling_s);
 
 /// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
 class PieceReader final : public QObject {

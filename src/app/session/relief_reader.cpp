@@ -242,8 +242,9 @@ void ReliefReader::stretch() {
         return;
     const GreyUse& use = picture_->use;
     change_rules(tr("Stretch to the greys of the picture"), {}, [&](ReliefRules& r) {
-        r.levels.black = std::floor(1000 * use.darkest) / 1000;
-        r.levels.white = std::max(r.levels.black + 0.001, std::ceil(1000 * use.lightest) / 1000);
+        // Also of a picture of one grey there is something between them, and both stay within 0 and 1.
+        r.levels.black = std::min(0.999, std::floor(1000 * use.darkest) / 1000);
+        r.levels.white = std::clamp(std::ceil(1000 * use.lightest) / 1000, r.levels.black + 0.001, 1.0);
     });
 }
 
@@ -267,7 +268,8 @@ void ReliefReader::try_place(const PlaceRules& rules, std::function<void(const E
          rules]() -> Expected<PlacedPiece> {
             const auto part =
                 relief_job("relief", own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
-            return part ? placed_piece(*part, rules, fitted(own.setup.bench.scanner))
+            return part ? placed_piece(*part, rules, fitted(own.setup.bench.scanner),
+                                       own.materials->model.effort.handling_s)
                         : Expected<PlacedPiece>(tl::unexpected(part.error()));
         },
         [answer = std::move(answer)](const Expected<PlacedPiece>& result) { answer(result); });

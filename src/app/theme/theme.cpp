@@ -101,7 +101,7 @@ QPushButton[segment="true"]:checked { background: @ink; color: @field; font-weig
 QListView, QTableView, QTreeView { background: @surface; alternate-background-color: @surface; color: @ink; border: none; outline: 0; selection-background-color: @raised; selection-color: @ink; gridline-color: @hair; }
 QTableView { font-family: "IBM Plex Mono"; font-size: 12px; }
 QHeaderView::section { background: @surface; color: @ink2; border: none; border-bottom: 1px solid @rule; padding: 4px 6px; font-family: "IBM Plex Sans"; font-size: 12px; }
-QScrollArea { background: transparent; border: none; }
+QScrollArea, QScrollArea > QWidget, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QScrollBar:vertical { background: @surface; width: 10px; }
 QScrollBar::handle:vertical { background: @rule; min-height: 24px; border-radius: 4px; margin: 1px; }
 QScrollBar:horizontal { background: @surface; height: 10px; }

@@ -40,6 +40,17 @@ Length depth_for_growth(const BeamWaist& waist, double growth) {
     return growth > 1 ? waist.rayleigh * std::sqrt(growth * growth - 1) : metres(0);
 }
 
+Length depth_about(const BeamWaist& waist, Length offset, double growth) {
+    if (!(growth > 1))
+        return metres(0);
+    const double zr = in_mm(waist.rayleigh), z = std::abs(in_mm(offset)),
+                 grown = growth * growth * (1 + z * z / (zr * zr)),
+                 shrunk = (1 + z * z / (zr * zr)) / (growth * growth);
+    const double up = zr * std::sqrt(grown - 1) - z;
+    // Near the waist the spot cannot shrink so far.
+    return mm(shrunk > 1 ? std::min(up, z - zr * std::sqrt(shrunk - 1)) : up);
+}
+
 LongestPart longest_part(Length field, Length width) {
     const Length diagonal = std::numbers::sqrt2 * field - width;
     return diagonal > field ? LongestPart{diagonal, 45} : LongestPart{field, 0};

@@ -45,6 +45,10 @@ struct BeamWaist {
 /// Offset at which the spot has grown by `growth` (1.1 = ten percent); 0 for growth <= 1.
 [[nodiscard]] Length depth_for_growth(const BeamWaist& waist, double growth);
 
+/// The least change of a focus offset, up or down, that makes the spot larger or smaller by `growth`: depth of focus
+/// where the beam is used out of focus as well.
+[[nodiscard]] Length depth_about(const BeamWaist& waist, Length offset, double growth);
+
 /// Longest bar of this width that fits the square field when turned, and the turn in degrees that it needs.
 struct LongestPart {
     Length length;

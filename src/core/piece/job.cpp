@@ -111,21 +111,46 @@ Expected<Hatch> pass_hatch(const JobLayer& layer, int pass, std::span<const std:
     return hatch(layer.region, pass_rules(layer, pass), shapes);
 }
 
-Expected<Region> region_at(const JobLayer& layer, const JobPlace& place) {
-    if (!layer.only_at.empty())
-        return std::ranges::find(layer.only_at, place.number) != layer.only_at.end() ? layer.region : Region();
-    return place.only ? within(layer.region, *place.only) : Expected<Region>(layer.region);
+Expected<LayerAt> layer_at(const JobLayer& layer, const JobPlace& place) {
+    if (!layer.only_at.empty()) // marked whole, and nothing meets it
+        return LayerAt{&layer,
+                       std::ranges::find(layer.only_at, place.number) != layer.only_at.end() ? layer.region : Region(),
+                       false};
+    if (!place.only)
+        return LayerAt{&layer, layer.region, false};
+    return within(layer.region, *place.only).map([&](Region region) {
+        return LayerAt{&layer, std::move(region), true};
+    });
 }
 
-Expected<Hatch> pass_hatch(const JobLayer& layer, const JobPlace& place, int pass) {
-    if (!place.only && layer.only_at.empty())
-        return pass_hatch(layer, pass);
-    return region_at(layer, place).and_then([&](const Region& region) {
-        HatchRules rules = pass_rules(layer, pass);
-        if (layer.only_at.empty()) // else it is marked whole, and nothing meets it
-            rules.anchor_mm = 0.5 * rules.pitch_mm;
-        return hatch(region, rules);
-    });
+Expected<Hatch> pass_hatch(const LayerAt& part, int pass) {
+    HatchRules rules = pass_rules(*part.layer, pass);
+    if (part.meets)
+        rules.anchor_mm = 0.5 * rules.pitch_mm;
+    return hatch(part.region, rules);
+}
+
+namespace {
+
+bool in_parts(const Job& job) {
+    return std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only.has_value(); });
+}
+
+} // namespace
+
+std::vector<PointMm> drawn_at(const Job& job) {
+    std::vector<PointMm> out;
+    for (const JobPlace& p : places_of(job))
+        out.push_back(p.by);
+    return in_parts(job) ? std::vector<PointMm>(1) : out;
+}
+
+PointMm drawn_size(const Job& job) {
+    PointMm out{job.width_mm, job.height_mm};
+    for (const JobPlace& p : job.places)
+        if (p.only)
+            out = {std::max(out.x, p.only->x + p.only->w), std::max(out.y, p.only->y + p.only->h)};
+    return out;
 }
 
 Expected<std::vector<ScanLoad>> loads_of(const Job& job) {
@@ -138,8 +163,9 @@ Expected<std::vector<ScanLoad>> loads_of(const Job& job) {
                 continue;
             if (!whole[l] || place.only || !layer.only_at.empty()) {
                 const bool by_steps = !job.steps.empty();
-                const auto lines = by_steps ? layer_work(job, layer).map([](LayerWork w) { return std::move(w.hatch); })
-                                            : pass_hatch(layer, place, 0);
+                const auto lines =
+                    by_steps ? layer_work(job, layer).map([](LayerWork w) { return std::move(w.hatch); })
+                             : layer_at(layer, place).and_then([](const LayerAt& part) { return pass_hatch(part, 0); });
                 if (!lines)
                     return tl::unexpected(lines.error().in_field(layer.name));
                 whole[l] = load_of(*lines, in_mm_per_second(layer.recipe->setting.scan_speed),
@@ -163,6 +189,8 @@ Expected<void> steps_complete(const Job& job) {
     };
     if (job.steps.empty())
         return {};
+    if (in_parts(job) || std::ranges::any_of(job.layers, [](const JobLayer& l) { return !l.only_at.empty(); }))
+        return wrong(0, "it is of the whole drawing, which is marked in parts");
     std::vector<std::vector<int>> times(job.layers.size());
     for (std::size_t l = 0; l < job.layers.size(); ++l)
         if (!job.layers[l].guide && job.layers[l].recipe)
@@ -193,11 +221,11 @@ json to_json(const Job& job) {
         if (!l.only_at.empty())
             layers.back()["only_at"] = l.only_at;
     }
-    const bool in_parts =
+    const bool newer =
         std::ranges::any_of(job.layers, [](const JobLayer& l) { return !l.only_at.empty(); }) ||
         std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only || p.axis_deg || p.by_hand; });
     json out{{"format", "finch-job"},
-             {"version", in_parts ? 2 : 1},
+             {"version", newer ? 2 : 1},
              {"name", job.name},
              {"width_mm", on_grid(job.width_mm)},
              {"height_mm", on_grid(job.height_mm)},
@@ -282,6 +310,11 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
             place.by_hand = p.flag_or("by_hand", false);
             job.places.push_back(place);
         }
+    for (std::size_t l = 0; l < job.layers.size(); ++l)
+        for (const int number : job.layers[l].only_at)
+            if (std::ranges::none_of(job.places, [&](const JobPlace& p) { return p.number == number; }))
+                f.fault("layers", fmt::format("Layer {} belongs to place {}, which is none.", l + 1, number),
+                        "Give the numbers of places in only_at.");
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     if (const auto whole = steps_complete(job); !whole)

@@ -52,16 +52,25 @@ struct Job {
 /// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
 /// pass counts twice, as in burned_setting(). Errors: those of hatch().
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass);
-/// The same at a place that marks a part of the drawing: lines of neighbouring places meet.
-[[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, const JobPlace& place, int pass);
-/// What of a layer is marked at a place, before it is moved there.
-[[nodiscard]] Expected<Region> region_at(const JobLayer& layer, const JobPlace& place);
+/// What of a layer is marked at a place, before it is moved there; made once for all its passes. Refers to the layer.
+struct LayerAt {
+    const JobLayer* layer = nullptr;
+    Region region;
+    bool meets = false; ///< lines of neighbouring places meet
+};
+[[nodiscard]] Expected<LayerAt> layer_at(const JobLayer& layer, const JobPlace& place);
+[[nodiscard]] Expected<Hatch> pass_hatch(const LayerAt& part, int pass);
+/// Where the drawing is to be seen: by how much it is moved into each nest; once, as it is drawn, where it is marked in
+/// parts. And the page on which that is.
+[[nodiscard]] std::vector<PointMm> drawn_at(const Job& job);
+[[nodiscard]] PointMm drawn_size(const Job& job);
 /// What marking everything takes, at every place, layer by layer. Errors: those of hatch().
 [[nodiscard]] Expected<std::vector<ScanLoad>> loads_of(const Job& job);
 /// The same of some of its shapes alone, each as indices of rings.
 [[nodiscard]] Expected<Hatch> pass_hatch(const JobLayer& layer, int pass,
                                          std::span<const std::vector<std::size_t>> shapes);
-/// Whether the steps mark every shape of every layer that is marked, once. No steps do. Errors: job.steps.
+/// Whether the steps mark every shape of every layer that is marked, once, and no place or layer asks for a part. No
+/// steps do. Errors: job.steps.
 [[nodiscard]] Expected<void> steps_complete(const Job& job);
 
 /// Version 2 has places that mark a part of the drawing; a job without them is written as version 1.

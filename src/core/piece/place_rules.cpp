@@ -27,7 +27,7 @@ nlohmann::json to_json(const PlaceRules& r) {
                         {"margin_mm", r.tray.margin_mm}};
     for (const auto& [nest, by] : r.tray.offsets)
         tray["offsets"].push_back({{"nest", nest}, {"by_mm", {by.x, by.y}}});
-    return {
+    nlohmann::json out{
         {"holding", key(r.holding)},
         {"turn_deg", r.turn_deg},
         {"mirrored", r.mirrored},
@@ -43,8 +43,10 @@ nlohmann::json to_json(const PlaceRules& r) {
           {"strips", r.round.strips},
           {"turn_s", r.round.turn_s}}},
         {"wanted", r.wanted},
-        {"spoiled", r.spoiled},
-        {"load_s", r.load_s}};
+        {"spoiled", r.spoiled}};
+    if (r.load_s)
+        out["load_s"] = *r.load_s;
+    return out;
 }
 
 PlaceRules read_place_rules(JsonFields& f) {
@@ -87,7 +89,7 @@ PlaceRules read_place_rules(JsonFields& f) {
     }
     r.wanted = f.whole_or("wanted", 0, 0, 1'000'000);
     r.spoiled = f.number_or("spoiled", r.spoiled, 0, 0.95);
-    r.load_s = f.number_or("load_s", r.load_s, 0, 86'400);
+    r.load_s = f.optional_number("load_s", 0, 86'400);
     return r;
 }
 

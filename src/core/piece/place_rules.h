@@ -5,6 +5,7 @@
 #include "quantity/plane.h"
 
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <string_view>
 #include <utility>
 #include <vector>
@@ -51,9 +52,9 @@ struct PlaceRules {
     Tray tray;
     TileRules tiles;
     RoundRules round;
-    int wanted = 0;        ///< good parts; 0 = one tray
-    double spoiled = 0.03; ///< share of the parts
-    double load_s = 20;    ///< to load and unload a part
+    int wanted = 0;               ///< good parts; 0 = one tray
+    double spoiled = 0.03;        ///< share of the parts
+    std::optional<double> load_s; ///< to load and unload a part; nothing: as materials have it
     bool operator==(const PlaceRules&) const = default;
 };
 [[nodiscard]] nlohmann::json to_json(const PlaceRules& rules);

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <limits>
 
 namespace finch {
 namespace {
@@ -214,7 +215,16 @@ Expected<Placed> round_part(Placed out, const RoundRules& rules) {
         return tl::unexpected(steps.error());
     RoundPlan plan;
     plan.steps_per_turn = *steps;
-    plan.half_depth_mm = in_mm(depth_for_growth(waist(bench.lens(), bench.source.wavelength), 1.1));
+    // Of the layer that is nearest to where its spot changes.
+    constexpr double growth_allowed = 1.1;
+    const BeamWaist beam = waist(bench.lens(), bench.source.wavelength);
+    plan.half_depth_mm = std::numeric_limits<double>::infinity();
+    for (const JobLayer& l : job.layers)
+        if (!l.guide && l.recipe)
+            plan.half_depth_mm =
+                std::min(plan.half_depth_mm, in_mm(depth_about(beam, l.recipe->setting.focus_offset, growth_allowed)));
+    if (!std::isfinite(plan.half_depth_mm)) // no recipe yet: in focus
+        plan.half_depth_mm = in_mm(depth_for_growth(beam, growth_allowed));
     ConeJob cone{rules.small_mm, rules.large_mm,    rules.length_mm, rules.middle_mm - 0.5 * job.height_mm,
                  job.height_mm,  plan.half_depth_mm};
     if (cone.band_from_mm < 0 && cone.band_from_mm > -1e-9)
@@ -398,7 +408,8 @@ Expected<Placed> placed(const Job& part, const PlaceRules& rules) {
     return out;
 }
 
-Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, const PlaceRules& rules) {
+Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, const PlaceRules& rules,
+                             double handling_s) {
     const auto loads = loads_of(placed.job);
     if (!loads)
         return tl::unexpected(loads.error());
@@ -411,8 +422,9 @@ Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, co
     if (rules.holding == Holding::tray) {
         const int nests = static_cast<int>(places);
         const int load = rules.wanted > 0 ? parts_to_load(rules.wanted, rules.spoiled) : nests;
-        placed.batch = batch_of(load, nests, out.marking.likely / nests, rules.load_s);
-        out.moving_s = rules.load_s * nests;
+        const double load_s = rules.load_s.value_or(handling_s);
+        placed.batch = batch_of(load, nests, out.marking.likely / nests, load_s);
+        out.moving_s = load_s * nests;
     }
     return out;
 }

@@ -51,6 +51,8 @@ struct PlacedTime {
     TimeBand marking;
     double moving_s = 0;
 };
-[[nodiscard]] Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, const PlaceRules& rules);
+/// `handling_s` to load and unload a part, where the rules do not say.
+[[nodiscard]] Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, const PlaceRules& rules,
+                                           double handling_s);
 
 } // namespace finch

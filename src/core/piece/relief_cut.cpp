@@ -85,6 +85,19 @@ Expected<ReliefCut> cut_relief(const Scene& scene, const Recipe& of_one_pass, co
     if (rules.follow)
         follow = {std::max(0.001, std::round(1000 * rayleigh_share * in_mm(cut.beam.rayleigh)) / 1000), 1,
                   rules.follow_most_mm};
+    // One answer about removal: where predict has none, there is none here.
+    const auto predicted = [&](int passes) {
+        return predict(scene, with_knob(recipe, Knob::passes, std::min(passes, most_passes)),
+                       Fill{mm(height_mm), std::max(1e-3, map.outline_mm2())});
+    };
+    const auto one_pass = predicted(1);
+    if (!one_pass)
+        return tl::unexpected(one_pass.error());
+    if (!one_pass->removal)
+        return failure("relief.removes_nothing",
+                       one_pass->reason.empty() ? "How this source removes this stock is not modelled."
+                                                : std::string(one_pass->reason),
+                       "Take bare metal and a pulsed source.");
     const int layers = map.layers;
     const auto walked = [&](int passes, int clean_every, double factor) {
         work.passes = passes;
@@ -116,11 +129,10 @@ Expected<ReliefCut> cut_relief(const Scene& scene, const Recipe& of_one_pass, co
     const int took = rules.depth_um <= 0 ? layers : first_at(by_pass, rules.depth_um).value_or(r * layers);
     const int each = std::max(1, static_cast<int>(std::lround(static_cast<double>(took) / layers)));
     out.fitting_layers = std::min(most_relief_layers, (took + each - 1) / each);
-    const auto likely = predict(scene, with_knob(recipe, Knob::passes, std::min(r * layers, most_passes)),
-                                Fill{mm(height_mm), std::max(1e-3, map.outline_mm2())});
-    if (!likely)
-        return tl::unexpected(likely.error());
-    const double spread = likely->removal ? std::exp(likely->removal->spread_ln) : scene.metal.removal->depth_spread;
+    const auto whole = predicted(r * layers);
+    if (!whole)
+        return tl::unexpected(whole.error());
+    const double spread = std::exp((whole->removal ? whole : one_pass)->removal->spread_ln);
     out.depth_um = by_layer(by_pass, layers, r);
     out.least_um = by_layer(walked(r * layers, clean, 1 / spread), layers, r);
     out.most_um = by_layer(walked(r * layers, clean, spread), layers, r);
@@ -147,6 +159,7 @@ Expected<ReliefCut> cut_relief(const Scene& scene, const Recipe& of_one_pass, co
         hatched_over_counted(map, out.layer, scanner.timing, speed, pitch, recipe.setting.hatch_angle_deg,
                              r * recipe.turn_per_pass_deg, effort.hatched);
     std::vector<ScanLoad> loads;
+    out.done_s.push_back(0);
     for (int k = 0; k < layers; ++k) {
         ScanLoad load = load_of(out.layer[static_cast<std::size_t>(k)], map.outline_mm2(), speed, pitch);
         load.passes = r;
@@ -154,9 +167,11 @@ Expected<ReliefCut> cut_relief(const Scene& scene, const Recipe& of_one_pass, co
         out.marking_s += out.layer_s.back();
         if (rules.clean_every > 0 && (k + 1) % rules.clean_every == 0)
             out.cleaning_s += out.layer_s.back() / r / model.effort.cleaning_speed;
-        if (k > 0)
-            out.focus_s += focus_time_s(scanner.timing, out.focus_mm[static_cast<std::size_t>(k)] -
-                                                            out.focus_mm[static_cast<std::size_t>(k) - 1]);
+        if (const double down =
+                out.focus_mm[static_cast<std::size_t>(k)] - (k > 0 ? out.focus_mm[static_cast<std::size_t>(k) - 1] : 0);
+            down > 0)
+            out.focus_s += down / model.effort.focus_mm_s + model.effort.focus_settle_s;
+        out.done_s.push_back(out.marking_s + out.cleaning_s + out.focus_s);
         if (!load.lines.empty())
             loads.push_back(std::move(load));
     }

@@ -30,6 +30,7 @@ struct ReliefCut {
         most_um; ///< of what all layers cut, after 0, 1 .. layers; band as predict()'s
     std::vector<AreaStats> layer;
     std::vector<double> layer_s;  ///< all passes of each layer
+    std::vector<double> done_s;   ///< after 0, 1 .. layers, with cleaning and focus moves
     std::vector<double> focus_mm; ///< by how much the focus was lowered when a layer begins
     TimeBand time;                ///< of all that follows but the hand work
     double marking_s = 0, cleaning_s = 0, focus_s = 0, hand_s = 0;
@@ -55,7 +56,8 @@ struct ReliefEffort {
     int hatched = 0;    ///< layers hatched in full for the time
     bool floor = false; ///< whether the floor's roughness is simulated
 };
-/// Errors: relief.removes_nothing, relief.counts, those of predict().
+/// Errors: relief.removes_nothing (also on coats and under sources whose removal is not modelled), relief.counts, those
+/// of predict().
 [[nodiscard]] Expected<ReliefCut> cut_relief(const Scene& scene, const Recipe& recipe, const ReliefRules& rules,
                                              const ReliefMap& map, const ScannerKnowledge& scanner,
                                              const ReliefEffort& effort);

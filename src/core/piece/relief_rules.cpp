@@ -19,7 +19,7 @@ nlohmann::json to_json(const ReliefRules& r) {
 ReliefRules read_relief_rules(JsonFields& f) {
     ReliefRules r;
     r.width_mm = f.number_or("width_mm", r.width_mm, 0.1, 1000);
-    r.depth_um = f.number_or("depth_um", r.depth_um, 0.1, 100'000);
+    r.depth_um = f.number_or("depth_um", r.depth_um, 0, 100'000);
     r.levels.layers = f.whole_or("layers", r.levels.layers, 1, most_relief_layers);
     r.levels.black = f.number_or("black", 0, 0, 1);
     r.levels.white = f.number_or("white", 1, 0, 1);

@@ -9,6 +9,8 @@
 #include <cmath>
 #include <QKeyEvent>
 #include <QMouseEvent>
+#include <QScrollArea>
+#include <QVBoxLayout>
 
 namespace finch::app {
 
@@ -210,6 +212,24 @@ void FindingList::keyPressEvent(QKeyEvent* event) {
     if (const auto row = next_row(rows_, event->key()))
         return Q_EMIT asked(*row);
     QWidget::keyPressEvent(event);
+}
+
+QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
+    auto* scroll = new QScrollArea(parent);
+    scroll->setObjectName(name);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    auto* page = new QWidget(scroll);
+    auto* column = new QVBoxLayout(page);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->addWidget(inside);
+    column->addStretch(1);
+    scroll->setWidget(page);
+    scroll->viewport()->setAutoFillBackground(false);
+    page->setAutoFillBackground(false);
+    return scroll;
 }
 
 } // namespace finch::app

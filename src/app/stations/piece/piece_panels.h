@@ -4,6 +4,8 @@
 
 #include "app/stations/piece/piece_view.h"
 
+class QScrollArea;
+
 namespace finch::app {
 
 /// Layers in the order of marking. Up and down choose, Alt with them moves, Delete makes a guide of one.
@@ -66,5 +68,8 @@ protected:
 private:
     std::vector<FindingRowView> rows_;
 };
+
+/// A list that is scrolled where there is no room for all of it.
+[[nodiscard]] QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent);
 
 } // namespace finch::app

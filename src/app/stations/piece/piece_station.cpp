@@ -5,6 +5,7 @@
 #include "app/session/text.h"
 #include "app/stations/piece/order_dialog.h"
 #include "app/stations/piece/place_dialog.h"
+#include "app/stations/piece/place_words.h"
 #include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
 
@@ -29,24 +30,6 @@ constexpr int right_width = 430, finding_height = 34, most_layers_shown = 5;
 bool is_picture(const std::string& file) {
     static const QStringList endings{u"png"_s, u"jpg"_s, u"jpeg"_s, u"bmp"_s};
     return endings.contains(QFileInfo(from_utf8(file)).suffix().toLower());
-}
-
-QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
-    auto* scroll = new QScrollArea(parent);
-    scroll->setObjectName(name);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    auto* page = new QWidget(scroll);
-    auto* column = new QVBoxLayout(page);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(inside);
-    column->addStretch(1);
-    scroll->setWidget(page);
-    scroll->viewport()->setAutoFillBackground(false);
-    page->setAutoFillBackground(false);
-    return scroll;
 }
 
 } // namespace
@@ -226,7 +209,7 @@ void PieceStation::refresh_relief() {
                                              .arg(screen_number(rules.width_mm),
                                                   screen_number(1000 * rules.width_mm / picture->picture.width)));
     if (!(workbench_.draft().piece.place == PlaceRules{}))
-        under_->setText(under_->text() + tr("; laid out when it is exported"));
+        under_->setText(under_->text() + tr("; exported %1").arg(holding_words(workbench_.draft().piece.place)));
     export_->setEnabled(relief_.work() != nullptr);
     relief_page_->refresh();
 }

@@ -2,10 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/piece/place_dialog.h"
 
+#include "app/stations/piece/place_words.h"
 #include "app/theme/label.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
-#include "formats/region_path.h"
 #include "quantity/format.h"
 
 #include <cmath>
@@ -31,104 +31,10 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr int choices_wide = 352;
+constexpr int choices_wide = 352, rest_ms = 120;
 constexpr double jig_clearance_mm = 0.1;
 
 } // namespace
-
-PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
-    const Job& job = piece.placed.job;
-    PlacePicture out;
-    // Layers of a relief lie in each other: of very much the first ones say where it is.
-    constexpr std::size_t most_points = 100'000;
-    std::size_t points = 0;
-    for (const JobLayer& l : job.layers) {
-        for (const auto& ring : l.region.rings)
-            points += ring.size();
-        if (points > most_points && !out.marks.isEmpty())
-            break;
-        (l.guide ? out.guides : out.marks).addPath(region_path(l.region));
-    }
-    out.marks.setFillRule(Qt::WindingFill);
-    const auto places = places_of(job);
-    const bool in_parts = std::ranges::any_of(places, [](const JobPlace& p) { return p.only.has_value(); });
-    QRectF one = out.marks.boundingRect().united(out.guides.boundingRect());
-    out.width_mm = job.width_mm;
-    out.height_mm = job.height_mm;
-    for (const JobPlace& p : places) {
-        PlacePicture::Part part{p.number, {}, p.by, !in_parts};
-        if (p.only) {
-            part.box = QRectF(p.only->x, p.only->y, p.only->w, p.only->h);
-            part.by = {};
-            out.width_mm = std::max(out.width_mm, p.only->x + p.only->w);
-            out.height_mm = std::max(out.height_mm, p.only->y + p.only->h);
-        } else
-            part.box = rules.holding == Holding::tray ? one.translated(p.by.x, p.by.y)
-                                                      : QRectF(p.by.x, p.by.y, job.width_mm, job.height_mm);
-        out.parts.push_back(part);
-    }
-    if (in_parts)
-        out.height_mm = std::max(out.height_mm, job.height_mm);
-    else {
-        const double field = in_mm(job.setup.bench.lens().field);
-        out.field = QRectF(0.5 * (job.width_mm - field), 0.5 * (job.height_mm - field), field, field);
-    }
-    out.numbered = rules.holding != Holding::as_drawn;
-    out.words = place_words(piece, rules);
-    return out;
-}
-
-QString place_words(const PlacedPiece& piece, const PlaceRules& rules) {
-    const Job& job = piece.placed.job;
-    const std::size_t n = places_of(job).size();
-    const PlacedTime& t = piece.time;
-    const QString marking =
-        QObject::tr("%1 (%2 to %3)")
-            .arg(screen_duration(t.marking.likely), screen_duration(t.marking.low), screen_duration(t.marking.high));
-    switch (rules.holding) {
-    case Holding::as_drawn:
-        return QObject::tr("%1 × %2 mm on the work; marking takes %3.")
-            .arg(screen_number(job.width_mm), screen_number(job.height_mm), marking);
-    case Holding::tray: {
-        QString words = QObject::tr("Nests: %1, marked in %2 a tray").arg(n).arg(marking);
-        if (piece.placed.batch) {
-            const Batch& b = *piece.placed.batch;
-            if (rules.wanted > 0)
-                words += QObject::tr("; load %1 so that %2 come out good in 19 of 20 batches: trays %3, on the last %4")
-                             .arg(b.load)
-                             .arg(rules.wanted)
-                             .arg(b.trays)
-                             .arg(b.on_last);
-            words += QObject::tr(". With one tray %1 in all, with two that are changed in turn %2.")
-                         .arg(screen_duration(b.one_tray_s), screen_duration(b.two_trays_s));
-        }
-        return words;
-    }
-    case Holding::tiles:
-        return QObject::tr("Tiles: %1 of %2 × %3 mm; marking takes %4, lining up %5 at the moves between.")
-            .arg(n)
-            .arg(screen_number(job.places.front().only->w), screen_number(job.places.front().only->h), marking,
-                 screen_duration(t.moving_s));
-    case Holding::round: {
-        const RoundPlan& plan = *piece.placed.round;
-        const StripChoice& c = plan.choices[plan.taken];
-        return QObject::tr(
-                   "⌀ %1 mm at the middle of the mark, %2 mm round; strips: %3 of %4° = %5 steps, lines in each: "
-                   "%6, %7 µm apart (%8 %). Sag and taper take ±%9 mm")
-                   .arg(screen_number(plan.diameter_mm, 4), screen_number(plan.wrap_mm, 5))
-                   .arg(c.strips)
-                   .arg(screen_number(c.strip_deg))
-                   .arg(c.steps_each)
-                   .arg(c.lines_each)
-                   .arg(screen_number(1000 * c.pitch_mm, 4),
-                        (c.pitch_change > 0 ? u"+"_s : QString()) + screen_number(100 * c.pitch_change, 2),
-                        screen_number(c.room_mm, 2)) +
-               QObject::tr(" of ±%1 mm. Marking takes %2, turning %3.")
-                   .arg(screen_number(plan.half_depth_mm, 2), marking, screen_duration(t.moving_s));
-    }
-    }
-    return {};
-}
 
 PlaceDialog::PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReader& relief, QWidget* parent)
     : QDialog(parent), workbench_(workbench), drawing_(drawing), relief_(relief),
@@ -137,6 +43,17 @@ PlaceDialog::PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReade
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Where it lies"));
     resize(1072, 640);
+    if (const auto map = relief_.map(); relief_.chosen() && map != nullptr) {
+        width_mm_ = map->pixel_mm * map->width;
+        height_mm_ = map->pixel_mm * map->height();
+    } else if (const ReadPiece* read = drawing_.piece()) {
+        width_mm_ = read->drawing.art.width_mm;
+        height_mm_ = read->drawing.art.height_mm;
+    }
+    // A number that is wound is laid out where it comes to rest.
+    rest_.setSingleShot(true);
+    rest_.setInterval(rest_ms);
+    connect(&rest_, &QTimer::timeout, this, &PlaceDialog::lay_out);
     auto* column = new QVBoxLayout(this);
     column->setSpacing(10);
     auto* row = new QHBoxLayout;
@@ -285,10 +202,7 @@ QWidget* PlaceDialog::make_choices() {
     diagonal_->setObjectName(u"place_diagonal"_s);
     diagonal_->setToolTip(tr("To the diagonal of the field, where the page fits only there"));
     connect(diagonal_, &QPushButton::clicked, this, [this] {
-        const ReadPiece* read = drawing_.piece();
-        const double field = in_mm(workbench_.bench().lens().field);
-        const auto turn = read != nullptr ? turn_to_fit(read->drawing.art.width_mm, read->drawing.art.height_mm, field)
-                                          : std::nullopt;
+        const auto turn = turn_to_fit(width_mm_, height_mm_, in_mm(workbench_.bench().lens().field));
         if (turn)
             turn_->setValue(*turn);
         else
@@ -317,7 +231,8 @@ QWidget* PlaceDialog::make_choices() {
               [](PlaceRules& p, int v) { p.wanted = v; });
         number(g, u"tray_spoiled"_s, tr("Spoiled as a rule"), u"%"_s, 0, 90, 100 * r.spoiled,
                [](PlaceRules& p, double v) { p.spoiled = v / 100; });
-        number(g, u"tray_load"_s, tr("To load a part"), u"s"_s, 0, 3600, r.load_s,
+        number(g, u"tray_load"_s, tr("To load a part"), u"s"_s, 0, 3600,
+               r.load_s.value_or(workbench_.materials().model.effort.handling_s),
                [](PlaceRules& p, double v) { p.load_s = v; });
     }));
     pages_->addWidget(page([&](QGridLayout* g) {
@@ -367,6 +282,10 @@ void PlaceDialog::ask() {
         return;
     take_->setEnabled(false);
     jig_->setEnabled(false);
+    rest_.start();
+}
+
+void PlaceDialog::lay_out() {
     const auto answer = [self = QPointer<PlaceDialog>(this)](const Expected<PlacedPiece>& result) {
         if (self != nullptr)
             self->show_answer(result);

@@ -7,6 +7,7 @@
 #include "app/stations/piece/piece_panels.h"
 
 #include <QDialog>
+#include <QTimer>
 
 class QButtonGroup;
 class QCheckBox;
@@ -38,6 +39,7 @@ private:
                      const std::function<void(PlaceRules&, bool)>& set);
     void hold(Holding holding);
     void ask();
+    void lay_out();
     void show_answer(const Expected<PlacedPiece>& answer);
     void save_jig();
 
@@ -45,6 +47,8 @@ private:
     PieceReader& drawing_;
     ReliefReader& relief_;
     PlaceRules rules_;
+    double width_mm_ = 0, height_mm_ = 0; ///< of the page before it is turned
+    QTimer rest_;
     bool filling_ = true;
     std::optional<PlacedPiece> piece_;
     QButtonGroup* holdings_ = nullptr;
@@ -58,10 +62,5 @@ private:
     QPushButton* jig_ = nullptr;
     QPushButton* diagonal_ = nullptr;
 };
-
-/// The picture of a laid piece.
-[[nodiscard]] PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules);
-/// What it takes, in a sentence or two.
-[[nodiscard]] QString place_words(const PlacedPiece& piece, const PlaceRules& rules);
 
 } // namespace finch::app

@@ -12,7 +12,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPushButton>
-#include <QScrollArea>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -201,15 +200,7 @@ QWidget* ReliefPage::make_right() {
     column->addWidget(section_);
     findings_ = new FindingList(right);
     findings_->setObjectName(u"relief_findings"_s);
-    auto* scroll = new QScrollArea(right);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidget(findings_);
-    findings_->setAutoFillBackground(false);
-    scroll->viewport()->setAutoFillBackground(false);
-    column->addWidget(scroll, 1);
+    column->addWidget(scrolled(findings_, u"relief_findings_scroll"_s, right), 1);
     return right;
 }
 
@@ -327,6 +318,10 @@ void ReliefPage::show_shape() {
 
 void ReliefPage::refresh() {
     const ReliefRules& r = rules();
+    if (of_ != reader_.picture()) {
+        of_ = reader_.picture();
+        layers_done_ = -1; // another relief is seen whole first
+    }
     for (const Field& f : fields_)
         f.edit->show_value(f.get(r));
     for (const auto& [box, get] : checks_) {

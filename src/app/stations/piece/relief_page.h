@@ -60,7 +60,8 @@ private:
     Workbench& workbench_;
     ReliefReader& reader_;
     ReliefRules none_;
-    int layers_done_ = -1; ///< of what is looked at; -1 = all
+    const ReadRelief* of_ = nullptr; ///< whose layers are looked at; never looked into
+    int layers_done_ = -1;           ///< of what is looked at; -1 = all
     std::vector<Field> fields_;
     std::vector<std::pair<QCheckBox*, bool (*)(const ReliefRules&)>> checks_;
     ReliefView* view_ = nullptr;

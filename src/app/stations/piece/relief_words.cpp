@@ -73,14 +73,11 @@ LayerProgress layer_progress(const ReliefReader& reader, const ReliefRules& now,
     }
     const ReliefCut& c = work->cut;
     const auto i = static_cast<std::size_t>(std::min(out.layers_done, c.deepest)); // below that nothing is cut
-    double seconds = 0;
-    for (std::size_t k = 0; k < i; ++k)
-        seconds += c.layer_s[k];
     out.words = QObject::tr("Layer %1 of %2, pass %3: floor at %4 µm (%5 to %6), after %7")
                     .arg(out.layers_done)
                     .arg(layers)
                     .arg(out.layers_done * c.passes_per_layer)
-                    .arg(whole(c.depth_um[i]), whole(c.least_um[i]), whole(c.most_um[i]), screen_duration(seconds));
+                    .arg(whole(c.depth_um[i]), whole(c.least_um[i]), whole(c.most_um[i]), screen_duration(c.done_s[i]));
     const auto stage = [&](std::optional<int> pass, const QString& name) {
         if (pass)
             out.stages.push_back({static_cast<double>(*pass) / c.passes_per_layer, name});
