@@ -63,6 +63,18 @@ inline app::Draft draft() {
         }
         if (coin())
             d.piece.steps = {{0, 2, 3, number(0, 90)}, {1, 0, 1, 0}};
+        if (coin())
+            d.piece.price = {number(0, 99), number(0, 99), number(0, 99), *rc::gen::inRange(0, 9),
+                             number(0, 99), number(0, 99), number(0, 1),  number(0, 0.9),
+                             number(0, 9),  {3, 1, 99}};
+        if (coin())
+            d.piece.against =
+                finch::app::KeptRoute{text(),
+                                      {number(0, 99), number(0, 99), number(0, 99), number(0, 99), number(0, 99),
+                                       *rc::gen::inRange(1, 9), number(0, 99), number(0, 99), *rc::gen::inRange(0, 9),
+                                       number(0, 99), number(0, 99), number(0, 1), number(0, 99)},
+                                      number(0, 0.5)};
+        d.piece.film_together = *rc::gen::inRange(1, 99);
         for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {
             d.piece.layers.push_back({text(), text(), coin(), {}, {}, coin()});
             if (coin())

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "bench_link/laid_part.h"
 #include "proof/reading.h"
 #include "proof/tool_step.h"
 #include "quantity/error.h"
@@ -98,6 +99,29 @@ public:
 Q_SIGNALS:
     void driven(finch::RequestId drive, double time_s);
     void failed(finch::RequestId drive, const finch::Error& error);
+};
+
+/// What runs a whole job on parts that lie on a bench. The contract of BenchLink: each run is answered by exactly one
+/// of ran, cancelled or failed; a cancel is a latch; one run at a time. Where the program waits for somebody (M0),
+/// `waits` is said, and nothing happens until `go_on` or `cancel`.
+class JobRunner : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+    Q_DISABLE_COPY_MOVE(JobRunner)
+
+    /// `gcode` in the dialect of docs/formats.md.
+    virtual RequestId run(const std::string& gcode, const std::vector<LaidPart>& parts) = 0;
+    /// Whoever was waited for is done. Of a run that does not wait, nothing comes.
+    virtual void go_on(RequestId run) = 0;
+    virtual void cancel(RequestId run) = 0;
+
+Q_SIGNALS:
+    void progressed(finch::RequestId run, double share, const QString& at);
+    void waits(finch::RequestId run, const QString& at);
+    void ran(finch::RequestId run, const finch::RanJob& found);
+    void cancelled(finch::RequestId run);
+    void failed(finch::RequestId run, const finch::Error& error);
 };
 
 } // namespace finch

@@ -1,6 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench_link/local_bench.h"
+#include "bench_link/local_bench_doors.h"
 
 #include "bench/bench_json.h"
 #include "bench_link/protocol.h"
@@ -18,56 +18,10 @@ constexpr int retry_ms = 30;
 
 } // namespace
 
-class LocalBench::Laser final : public BenchLink {
-public:
-    explicit Laser(LocalBench& bench) : bench_(bench) {}
-    [[nodiscard]] State state() const override { return bench_.state_; }
-    [[nodiscard]] QString name() const override { return bench_.name_; }
-    RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, Piece piece) override {
-        return bench_.burn(setup, steps, piece);
-    }
-    void cancel(RequestId burn) override { bench_.cancel_burn(burn); }
-
-private:
-    LocalBench& bench_;
-};
-
-class LocalBench::Eye final : public Camera {
-public:
-    explicit Eye(LocalBench& bench) : bench_(bench) {}
-    RequestId photograph(const RectMm& white_card) override { return bench_.photograph(white_card); }
-    void cancel(RequestId shot) override { bench_.cancel_shot(shot); }
-
-private:
-    LocalBench& bench_;
-};
-
-class LocalBench::Probe final : public Gauge {
-public:
-    explicit Probe(LocalBench& bench) : bench_(bench) {}
-    RequestId measure(const std::vector<PointMm>& at) override { return bench_.measure(at); }
-    void cancel(RequestId probe) override { bench_.cancel_probe(probe); }
-
-private:
-    LocalBench& bench_;
-};
-
-class LocalBench::Galvo final : public Mirrors {
-public:
-    explicit Galvo(LocalBench& bench) : bench_(bench) {}
-    RequestId drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes) override {
-        return bench_.drive(lines, speed_mm_s, passes);
-    }
-    void cancel(RequestId drive) override { bench_.cancel_drive(drive); }
-
-private:
-    LocalBench& bench_;
-};
-
 LocalBench::LocalBench(Options options, QObject* parent)
     : QObject(parent), options_(std::move(options)), name_(tr("the stand-in")), laser_(std::make_unique<Laser>(*this)),
       eye_(std::make_unique<Eye>(*this)), gauge_(std::make_unique<Probe>(*this)),
-      mirrors_(std::make_unique<Galvo>(*this)) {
+      mirrors_(std::make_unique<Galvo>(*this)), runner_(std::make_unique<Table>(*this)) {
     retry_.setInterval(retry_ms);
     connect(&retry_, &QTimer::timeout, this, &LocalBench::try_connect);
     for (QTimer* limit : {&start_limit_, &silence_, &cancel_limit_})
@@ -139,6 +93,10 @@ Mirrors& LocalBench::mirrors() {
     return *mirrors_;
 }
 
+JobRunner& LocalBench::runner() {
+    return *runner_;
+}
+
 void LocalBench::set(BenchLink::State state) {
     if (state_ == state)
         return;
@@ -148,112 +106,6 @@ void LocalBench::set(BenchLink::State state) {
 
 void LocalBench::later(std::function<void()> answer) {
     QMetaObject::invokeMethod(this, std::move(answer), Qt::QueuedConnection);
-}
-
-RequestId LocalBench::burn(const Setup& setup, const std::vector<ToolStep>& steps, BenchLink::Piece piece) {
-    const RequestId id = ++last_;
-    if (burn_) {
-        later([this, id] {
-            Q_EMIT laser_->failed(id, {"bench.busy", "The bench is burning another job.", "Wait, or cancel it.", {}},
-                                  false);
-        });
-        return id;
-    }
-    json list = json::array();
-    for (const ToolStep& step : steps)
-        list.push_back(protocol::to_json(step));
-    json message{{"do", "burn"}, {"job", id}, {"setup", to_json(setup)}, {"steps", std::move(list)}};
-    if (piece == BenchLink::Piece::same)
-        message["piece"] = "same";
-    if (fail_at_)
-        message["fail_at"] = *fail_at_;
-    fail_at_.reset();
-    burn_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
-    ensure_started();
-    send_pending();
-    return id;
-}
-
-void LocalBench::cancel_burn(RequestId id) {
-    if (!burn_ || burn_->id != id)
-        return;
-    if (burn_->sent) {
-        socket_.write(QByteArray::fromStdString(protocol::to_line({{"do", "cancel"}, {"job", id}})));
-        socket_.flush();
-        cancel_limit_.start();
-        return;
-    }
-    burn_.reset();
-    later([this, id] { Q_EMIT laser_->cancelled(id); });
-}
-
-RequestId LocalBench::photograph(const RectMm& white_card) {
-    const RequestId id = ++last_;
-    if (shot_) {
-        later([this, id] {
-            Q_EMIT eye_->failed(id, {"camera.busy", "The camera is taking another photograph.", "Wait for it.", {}});
-        });
-        return id;
-    }
-    const json message{{"do", "photograph"}, {"shot", id}, {"white_card_mm", protocol::to_json(white_card)}};
-    shot_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
-    ensure_started();
-    send_pending();
-    return id;
-}
-
-void LocalBench::cancel_shot(RequestId id) {
-    if (shot_ && shot_->id == id)
-        shot_.reset(); // what arrives for it later is of no request and falls on the floor
-}
-
-RequestId LocalBench::measure(const std::vector<PointMm>& at) {
-    const RequestId id = ++last_;
-    if (probe_ || at.empty() || at.size() > protocol::most_probed) {
-        later([this, id, busy = probe_.has_value()] {
-            Q_EMIT gauge_->failed(
-                id,
-                busy ? Error{"gauge.busy", "The gauge is measuring already.", "Wait for it.", {}}
-                     : Error{"gauge.places", "The gauge measures 1 to 1000 places at a time.", "Ask for fewer.", {}});
-        });
-        return id;
-    }
-    const json message{{"do", "measure"}, {"probe", id}, {"at_mm", protocol::to_json(at)}};
-    probe_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false, at.size()};
-    ensure_started();
-    send_pending();
-    return id;
-}
-
-void LocalBench::cancel_probe(RequestId id) {
-    if (probe_ && probe_->id == id)
-        probe_.reset();
-}
-
-RequestId LocalBench::drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes) {
-    const RequestId id = ++last_;
-    if (drive_ || lines.empty() || lines.size() > protocol::most_driven) {
-        later([this, id, busy = drive_.has_value()] {
-            Q_EMIT mirrors_->failed(
-                id, busy ? Error{"mirrors.busy", "The mirrors are being timed already.", "Wait for it.", {}}
-                         : Error{"mirrors.lines", "1 to 200000 lines are timed at a time.", "Time fewer.", {}});
-        });
-        return id;
-    }
-    const json message{{"do", "drive"},
-                       {"drive", id},
-                       {"lines_mm", protocol::to_json(lines)},
-                       {"speed_mm_s", speed_mm_s},
-                       {"passes", passes}};
-    drive_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
-    ensure_started();
-    send_pending();
-    return id;
-}
-
-void LocalBench::cancel_drive(RequestId id) {
-    if (drive_ && drive_->id == id)
-        drive_.reset();
 }
 
 void LocalBench::ensure_started() {
@@ -309,7 +161,7 @@ void LocalBench::greet() {
 void LocalBench::send_pending() {
     if (!greeted_)
         return;
-    for (auto* pending : {&burn_, &shot_, &probe_, &drive_})
+    for (auto* pending : {&burn_, &shot_, &probe_, &drive_, &run_})
         if (*pending && !(*pending)->sent) {
             socket_.write((*pending)->line);
             (*pending)->line.clear();
@@ -415,13 +267,40 @@ void LocalBench::on(const protocol::Depths& depths) {
     Q_EMIT gauge_->measured(end_quick(probe_), out);
 }
 
+void LocalBench::on(const protocol::Runs& runs) {
+    if (run_ && run_->id == runs.run)
+        Q_EMIT runner_->progressed(runs.run, runs.share, QString::fromStdString(runs.at));
+}
+
+void LocalBench::on(const protocol::Waits& waits) {
+    if (!run_ || run_->id != waits.run)
+        return;
+    run_waits_ = true;
+    if (!waiting())
+        silence_.stop(); // people take their time
+    Q_EMIT runner_->waits(waits.run, QString::fromStdString(waits.at));
+}
+
+void LocalBench::on(const protocol::Ran& ran) {
+    if (!run_ || run_->id != ran.run)
+        return;
+    if (!burn_)
+        cancel_limit_.stop();
+    const RequestId id = end_quick(run_);
+    if (ran.cancelled)
+        Q_EMIT runner_->cancelled(id);
+    else
+        Q_EMIT runner_->ran(id, ran.found);
+}
+
 void LocalBench::on(const protocol::Driven& driven) {
     if (drive_ && drive_->id == driven.drive)
         Q_EMIT mirrors_->driven(end_quick(drive_), driven.time_s);
 }
 
 void LocalBench::on(const protocol::Fault& fault) {
-    const bool of_anything = fault.job == 0 && fault.shot == 0 && fault.probe == 0 && fault.drive == 0;
+    const bool of_anything =
+        fault.job == 0 && fault.shot == 0 && fault.probe == 0 && fault.drive == 0 && fault.run == 0;
     if (burn_ && (of_burn(fault.job) || of_anything))
         Q_EMIT laser_->failed(end_burn(), fault.error, false);
     else if (shot_ && (shot_->id == fault.shot || of_anything))
@@ -430,6 +309,8 @@ void LocalBench::on(const protocol::Fault& fault) {
         Q_EMIT gauge_->failed(end_quick(probe_), fault.error);
     else if (drive_ && (drive_->id == fault.drive || of_anything))
         Q_EMIT mirrors_->failed(end_quick(drive_), fault.error);
+    else if (run_ && (run_->id == fault.run || of_anything))
+        Q_EMIT runner_->failed(end_quick(run_), fault.error);
 }
 
 void LocalBench::lost(const Error& error) {
@@ -440,6 +321,7 @@ void LocalBench::lost(const Error& error) {
     const auto shot = std::exchange(shot_, std::nullopt);
     const auto probe = std::exchange(probe_, std::nullopt);
     const auto drive = std::exchange(drive_, std::nullopt);
+    const auto run = std::exchange(run_, std::nullopt);
     {
         const QSignalBlocker quiet(socket_);
         socket_.abort();
@@ -455,6 +337,8 @@ void LocalBench::lost(const Error& error) {
         Q_EMIT gauge_->failed(probe->id, error);
     if (drive)
         Q_EMIT mirrors_->failed(drive->id, error);
+    if (run)
+        Q_EMIT runner_->failed(run->id, error);
 }
 
 } // namespace finch

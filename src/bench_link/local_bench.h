@@ -36,6 +36,7 @@ public:
     [[nodiscard]] Camera& camera();
     [[nodiscard]] Gauge& gauge();
     [[nodiscard]] Mirrors& mirrors();
+    [[nodiscard]] JobRunner& runner();
 
     /// Kills the process, as a power cut would. For tests.
     void kill() { process_.kill(); }
@@ -48,6 +49,7 @@ private:
     class Eye;
     class Probe;
     class Galvo;
+    class Table;
     /// A request that is not answered yet.
     struct Pending {
         RequestId id = 0;
@@ -65,6 +67,9 @@ private:
     void cancel_probe(RequestId id);
     RequestId drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes);
     void cancel_drive(RequestId id);
+    RequestId run(const std::string& gcode, const std::vector<LaidPart>& parts);
+    void go_on(RequestId id);
+    void cancel_run(RequestId id);
     void ensure_started();
     void try_connect();
     [[nodiscard]] std::optional<Error> wrong_peer() const;
@@ -81,8 +86,12 @@ private:
     void on(const protocol::Depths& depths);
     void on(const protocol::Driven& driven);
     void on(const protocol::Fault& fault);
+    void on(const protocol::Runs& runs);
+    void on(const protocol::Waits& waits);
+    void on(const protocol::Ran& ran);
     [[nodiscard]] bool of_burn(RequestId id) const;
-    [[nodiscard]] bool waiting() const { return burn_ || shot_ || probe_ || drive_; }
+    /// Whether the bench has something to answer; a run that waits for somebody has not.
+    [[nodiscard]] bool waiting() const { return burn_ || shot_ || probe_ || drive_ || (run_ && !run_waits_); }
     /// The request that was answered; the bench may be silent again if it was the last.
     RequestId end_quick(std::optional<Pending>& request);
     RequestId end_burn();
@@ -99,13 +108,15 @@ private:
     bool greeted_ = false;
     bool quitting_ = false;
     RequestId last_ = 0;
-    std::optional<Pending> burn_, shot_, probe_, drive_;
+    std::optional<Pending> burn_, shot_, probe_, drive_, run_;
+    bool run_waits_ = false;
     std::optional<std::string> fail_at_;
     QString name_;
     std::unique_ptr<Laser> laser_;
     std::unique_ptr<Eye> eye_;
     std::unique_ptr<Probe> gauge_;
     std::unique_ptr<Galvo> mirrors_;
+    std::unique_ptr<Table> runner_;
 };
 
 } // namespace finch

@@ -22,6 +22,25 @@ bool numbers(const json& list, std::size_t count) {
            });
 }
 
+Ran read_ran(JsonFields& f, int run) {
+    Ran out{
+        run, f.flag_or("cancelled", false), {f.number("time_s", 0, longest_job_s), f.number("beside_mm", 0, 1e12), {}}};
+    for (JsonFields& p : f.list("parts")) {
+        if (out.found.parts.size() == most_laid) {
+            f.fault("parts", "More parts were found than lie on a bench.", "Send at most 1000.");
+            break;
+        }
+        MarkedPart part{p.whole("nest", 1, most_requests), p.number("marked_mm", 0, 1e12), {}};
+        if (p.has("box_mm")) {
+            const auto box = p.numbers("box_mm", 4, -farthest_mm, farthest_mm);
+            if (box.size() == 4)
+                part.box = RectMm{box[0], box[1], box[2], box[3]};
+        }
+        out.found.parts.push_back(part);
+    }
+    return out;
+}
+
 Answer read_answer(JsonFields& f, std::size_t kind) {
     const auto request = [&](const char* key) { return f.whole_or(key, 0, 0, most_requests); };
     switch (kind) {
@@ -50,12 +69,19 @@ Answer read_answer(JsonFields& f, std::size_t kind) {
     }
     case 7:
         return Driven{request("drive"), f.number("time_s", 0, longest_job_s)};
+    case 9:
+        return Runs{request("run"), f.number("share", 0, 1), f.text_or("at", "")};
+    case 10:
+        return Waits{request("run"), f.text_or("at", "")};
+    case 11:
+        return read_ran(f, request("run"));
     default:
         return Fault{request("job"),
                      request("shot"),
                      request("probe"),
                      request("drive"),
-                     {f.text("code"), f.text("message"), f.text_or("fix", ""), {}}};
+                     {f.text("code"), f.text("message"), f.text_or("fix", ""), {}},
+                     request("run")};
     }
 }
 
@@ -74,8 +100,8 @@ Expected<Answer> answer_from_line(std::string_view line) {
         return tl::unexpected(document.error());
     std::vector<Error> faults;
     JsonFields f(*document, "", faults);
-    const std::size_t kind =
-        f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "depths", "driven", "fault"});
+    const std::size_t kind = f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "depths",
+                                             "driven", "fault", "runs", "waits", "ran"});
     if (!faults.empty())
         return failure("protocol.unknown", "The bench said something that is not known here.",
                        "See docs/formats.md for what a bench may say.", {"bench", 0, "is"});
@@ -128,7 +154,28 @@ json to_json(const Answer& answer) {
                             {"drive", a.drive},
                             {"code", a.error.code},
                             {"message", a.error.message},
-                            {"fix", a.error.fix}};
+                            {"fix", a.error.fix},
+                            {"run", a.run}};
+            },
+            [](const Runs& a) {
+                return json{{"is", "runs"}, {"run", a.run}, {"share", a.share}, {"at", a.at}};
+            },
+            [](const Waits& a) {
+                return json{{"is", "waits"}, {"run", a.run}, {"at", a.at}};
+            },
+            [](const Ran& a) {
+                json parts = json::array();
+                for (const MarkedPart& p : a.found.parts) {
+                    parts.push_back({{"nest", p.nest}, {"marked_mm", p.marked_mm}});
+                    if (p.box)
+                        parts.back()["box_mm"] = to_json(*p.box);
+                }
+                return json{{"is", "ran"},
+                            {"run", a.run},
+                            {"cancelled", a.cancelled},
+                            {"time_s", a.found.time_s},
+                            {"beside_mm", a.found.beside_mm},
+                            {"parts", std::move(parts)}};
             }},
         answer);
 }
@@ -174,6 +221,34 @@ Expected<std::vector<LineMm>> lines_from_json(const json& d) {
         return failure("protocol.bad_lines",
                        "Lines are a list of [x, y, x, y] in mm, within 1000 mm, at most 200000 of them.",
                        "Send four numbers a line.");
+    return out;
+}
+
+json to_json(const std::vector<LaidPart>& parts) {
+    json out = json::array();
+    for (const LaidPart& p : parts)
+        out.push_back({{"nest", p.nest}, {"box_mm", to_json(p.box)}});
+    return out;
+}
+
+Expected<std::vector<LaidPart>> parts_from_json(const json& d) {
+    const auto bad = [] {
+        return failure("protocol.bad_parts", "Parts are a list of nest and box_mm, at most 1000 of them.",
+                       "Send {\"nest\": 1, \"box_mm\": [x, y, width, height]} for each.");
+    };
+    if (!d.is_array() || d.size() > most_laid)
+        return bad();
+    std::vector<LaidPart> out;
+    for (const json& p : d) {
+        const auto nest = p.is_object() ? p.find("nest") : p.end();
+        if (!p.is_object() || nest == p.end() || !nest->is_number_integer() || *nest < 1 || *nest > most_requests ||
+            !p.contains("box_mm"))
+            return bad();
+        const auto box = rect_from_json(p["box_mm"]);
+        if (!box)
+            return tl::unexpected(box.error());
+        out.push_back({nest->get<int>(), *box});
+    }
     return out;
 }
 

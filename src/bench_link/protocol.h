@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "bench_link/laid_part.h"
 #include "proof/tool_step.h"
 #include "quantity/error.h"
 #include "quantity/plane.h"
@@ -18,9 +19,11 @@ namespace finch::protocol {
 
 inline constexpr int version = 2;
 inline constexpr long long longest_line = 64LL << 20;
-inline constexpr std::size_t most_probed = 1000;   ///< places of one request
-inline constexpr std::size_t most_driven = 200000; ///< lines of one request
-inline constexpr double farthest_mm = 1000;        ///< from the corner of a sheet; nothing on a bench lies beyond
+inline constexpr std::size_t most_probed = 1000;         ///< places of one request
+inline constexpr std::size_t most_driven = 200000;       ///< lines of one request
+inline constexpr std::size_t longest_program = 24 << 20; ///< bytes of one run
+inline constexpr std::size_t most_laid = 1000;           ///< parts of one run
+inline constexpr double farthest_mm = 1000;              ///< from the corner of a sheet; nothing on a bench lies beyond
 
 /// "hello" of a bench.
 struct Hello {
@@ -57,12 +60,30 @@ struct Driven {
     int drive = 0;
     double time_s = 0;
 };
-/// Of a job, a shot, a probe or a drive; all 0 when the bench could not tell.
+/// A run goes on.
+struct Runs {
+    int run = 0;
+    double share = 0;
+    std::string at;
+};
+/// A run waits for somebody.
+struct Waits {
+    int run = 0;
+    std::string at;
+};
+struct Ran {
+    int run = 0;
+    bool cancelled = false;
+    RanJob found;
+};
+/// Of a job, a shot, a probe, a drive or a run; all 0 when the bench could not tell.
 struct Fault {
     int job = 0, shot = 0, probe = 0, drive = 0;
     Error error;
+    int run = 0;
 };
-using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Driven, Fault>;
+using Answer =
+    std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Driven, Fault, Runs, Waits, Ran>;
 
 /// Understands one line of a bench. Every value is checked: what comes over a socket is from outside.
 /// Errors: document.*, protocol.unknown.
@@ -83,6 +104,10 @@ using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, 
 [[nodiscard]] nlohmann::json to_json(const std::vector<LineMm>& lines);
 /// 1 to most_driven lines. Errors: protocol.bad_lines.
 [[nodiscard]] Expected<std::vector<LineMm>> lines_from_json(const nlohmann::json& document);
+
+[[nodiscard]] nlohmann::json to_json(const std::vector<LaidPart>& parts);
+/// Up to most_laid parts. Errors: protocol.bad_parts.
+[[nodiscard]] Expected<std::vector<LaidPart>> parts_from_json(const nlohmann::json& document);
 
 [[nodiscard]] nlohmann::json to_json(const RectMm& rect);
 [[nodiscard]] Expected<RectMm> rect_from_json(const nlohmann::json& document);

@@ -4,6 +4,7 @@
 
 #include "cli/commands.h"
 #include "piece/placing.h"
+#include "recipe/quote.h"
 #include "piece/relief_cut.h"
 
 /// What is asked of drawings, height maps and jobs.
@@ -74,6 +75,18 @@ struct PlaceOptions {
 /// A job turned, mirrored, shifted, in tiles, or in strips round a turned part, and what is to be known of that.
 /// Errors: those of placed().
 [[nodiscard]] Expected<nlohmann::json> piece_place(const Context& context, const PlaceOptions& options);
+
+struct MoneyOptions {
+    std::string file, against;
+    PriceRules price;
+    int wanted = 10, together = 4;
+    double spoiled = 0.03;
+};
+/// The procedure of a job with a sprayed film, with its minutes and what a piece costs. Errors: compound.no_film, those
+/// of piece_cost().
+[[nodiscard]] Expected<nlohmann::json> piece_steps(const Context& context, const MoneyOptions& options);
+/// What pieces cost and are sold for, by quantity, and from how many on another job makes them cheaper.
+[[nodiscard]] Expected<nlohmann::json> piece_price(const Context& context, const MoneyOptions& options);
 
 struct ScannerOptions {
     std::string bench = "wren";

@@ -135,6 +135,41 @@ std::vector<Verb> piece_verbs() {
                  ->check(CLI::Range(0.0, 0.9));
          },
          [](const Context& c, const Options& o) { return piece_batch(c, o.tray); }},
+        {"piece", "steps", "Degrease, spray, dry, mark and wash, with minutes and cost",
+         [](CLI::App& app, Options& o) {
+             app.add_option("job", o.money.file, "Job file with a sprayed film, or -")->required();
+             app.add_option("--pieces", o.money.together, "Sprayed and washed together")
+                 ->capture_default_str()
+                 ->check(CLI::Range(1, 1000));
+         },
+         [](const Context& c, const Options& o) { return piece_steps(c, o.money); }},
+        {"piece", "price", "What pieces cost and are sold for, and from how many on another job is cheaper",
+         [](CLI::App& app, Options& o) {
+             PriceRules& p = o.money.price;
+             app.add_option("job", o.money.file, "Job file, or -")->required();
+             app.add_option("--against", o.money.against, "Job file of another way to make them");
+             app.add_option("--wanted", o.money.wanted, "Good pieces")
+                 ->capture_default_str()
+                 ->check(CLI::Range(1, 100000));
+             app.add_option("--spoiled", o.money.spoiled, "Share of pieces that is spoiled")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 0.9));
+             app.add_option("--pieces", o.money.together, "Sprayed and washed together")->check(CLI::Range(1, 1000));
+             app.add_option("--blank", p.blank, "Price of a blank")->check(CLI::Range(0.0, 1e7));
+             app.add_option("--fixed", p.fixed, "Once, besides")->check(CLI::Range(0.0, 1e7));
+             app.add_option("--hands-rate", p.operator_rate_h, "An hour of hands; 0 = as the bench's")
+                 ->check(CLI::Range(0.0, 1e5));
+             app.add_option("--attend", p.attend, "Share of the marking that is watched")->check(CLI::Range(0.0, 1.0));
+             app.add_option("--setup-min", p.setup_min, "To set up")->check(CLI::Range(0.0, 1e5));
+             app.add_option("--proof-min", p.proof_min, "To prove")->check(CLI::Range(0.0, 1e5));
+             app.add_option("--proof-blanks", p.proof_blanks, "Spoiled by proofs")->check(CLI::Range(0, 10000));
+             app.add_option("--margin", p.margin, "Share of the price")->check(CLI::Range(0.0, 0.95));
+             app.add_option("--step", p.step, "Prices are multiples of it; 0 = any")->check(CLI::Range(0.0, 1000.0));
+             app.add_option("--quantities", p.tiers, "Of the price list")
+                 ->expected(1, 12)
+                 ->check(CLI::Range(1, 100000));
+         },
+         [](const Context& c, const Options& o) { return piece_price(c, o.money); }},
         {"piece", "scanner", "What scans that were timed say of a bench's scanner, and the scans to be timed",
          [](CLI::App& app, Options& o) {
              app.add_option("--bench", o.scanner.bench, "Bench file or name")->capture_default_str();

@@ -111,15 +111,10 @@ Expected<json> piece_batch(const Context& context, const TrayOptions& o) {
     const auto job = read_job(context, o.file);
     if (!job)
         return tl::unexpected(job.error());
-    std::vector<ScanLoad> loads;
-    for (const JobLayer& l : job->layers)
-        if (!l.guide && l.recipe) {
-            const auto work = layer_work(*job, l);
-            if (!work)
-                return tl::unexpected(work.error().in_field(l.name));
-            loads.push_back(work->load);
-        }
-    const double mark_s = time_of(fitted(job->setup.bench.scanner), loads).likely + paused_s(job->steps);
+    const auto time = part_mark_s(*job, fitted(job->setup.bench.scanner));
+    if (!time)
+        return tl::unexpected(time.error());
+    const double mark_s = *time;
     const double handle_s = context.materials->model.effort.handling_s;
     const int nests = static_cast<int>(places_of(*job).size());
     const Batch b = batch_of(parts_to_load(o.wanted, o.spoiled), nests, mark_s, handle_s);

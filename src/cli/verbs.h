@@ -33,6 +33,7 @@ struct Options {
     ScannerOptions scanner;
     HeatOptions heat;
     TrayOptions tray;
+    MoneyOptions money;
     PlaceOptions place;
 };
 

@@ -136,6 +136,31 @@ Entry entry_of(const PrintedJob& job, const std::string& uid, const std::string&
     return e;
 }
 
+Entry entry_of(const CompoundFact& f, const CompoundConstants& product, const LadderScore& score,
+               const std::string& metal, const std::string& program) {
+    Entry e = blank(EntryKind::bench, f.setup, metal, program);
+    e.uid = f.uid;
+    e.when_utc = f.when_utc;
+    e.by = f.by;
+    const auto step = std::ranges::find(product.steps, f.stage, &CompoundStep::stage);
+    const std::string title = step != product.steps.end() ? step->title : std::string(key(f.stage));
+    e.title = f.closed ? fmt::format("{}, {}: put away", compound_work_title, product.name)
+                       : fmt::format("{}, {}: {} {}", compound_work_title, product.name, title, key(f.kind));
+    e.summary = fmt::format("{} {}{}{}", f.pieces, f.pieces == 1 ? "piece" : "pieces", f.note.empty() ? "" : ", ",
+                            shortened(f.note, 200));
+    if (!f.ladder.empty()) {
+        e.summary += fmt::format(", survives {}, score {:.0f} of 100", score.survives, score.score);
+        // Whether it takes on this metal at all; what it must stand is the piece's own matter.
+        e.outcome = score.level > 0 ? Outcome::good : Outcome::bad;
+    } else if (f.kind == StepEvent::Kind::skipped)
+        e.outcome = Outcome::caution;
+    e.body = {{"format", "finch-film-work"}, {"version", 1},       {"batch", f.batch},
+              {"compound", f.compound},      {"pieces", f.pieces}, {"stage", key(f.stage)},
+              {"kind", key(f.kind)},         {"closed", f.closed}, {"note", f.note},
+              {"ladder", f.ladder}};
+    return e;
+}
+
 Expected<BurnedSheet> burned_sheet(const Entry& e) {
     const std::string file = "entry " + std::to_string(e.id);
     if (const auto version = check_format(e.body, "finch-sheet-record", 1, file); !version)
@@ -197,6 +222,37 @@ Expected<TimedScanner> timed_scanner(const Entry& e) {
     return setup_from_json(e.setup, file).map([&](const Setup& setup) {
         return TimedScanner{e.when_utc, e.by, setup.bench.name, setup.bench.scanner.timed};
     });
+}
+
+Expected<CompoundFact> compound_fact(const Entry& e) {
+    const std::string file = "entry " + std::to_string(e.id);
+    if (const auto version = check_format(e.body, "finch-film-work", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(e.body, "", faults);
+    CompoundFact out;
+    out.batch = f.text("batch");
+    out.compound = f.text("compound");
+    out.pieces = f.whole("pieces", 1, 1000);
+    const std::string stage = f.text("stage");
+    if (const auto known = compound_stage(stage))
+        out.stage = *known;
+    else
+        f.fault("stage", "There is no such step.", "Use a step of the table of compounds.");
+    out.kind = static_cast<StepEvent::Kind>(f.choice("kind", {"done", "skipped", "withdrawn"}));
+    out.closed = f.flag_or("closed", false);
+    out.note = f.text_or("note", "");
+    for (const auto& g : f.has("ladder") ? f.raw("ladder") : nlohmann::json::array())
+        if (out.ladder.size() < 20 && g.is_number())
+            out.ladder.push_back(g.get<double>());
+    const auto setup = take(setup_from_json(e.setup, file), faults);
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    out.uid = e.uid;
+    out.when_utc = e.when_utc;
+    out.by = e.by;
+    out.setup = *setup;
+    return out;
 }
 
 std::vector<Observation> observed(const ReadSheet& read) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "piece/compound_plan.h"
 #include "proof/observed.h"
 #include "recipe/scene.h"
 #include "record/entry.h"
@@ -44,6 +45,20 @@ struct PrintedJob {
     nlohmann::json job; ///< the finch-job; null where it is too large to keep
 };
 
+/// A step of work with a sprayed film, as it was said to be done.
+struct CompoundFact {
+    std::string uid, when_utc, by;
+    std::string batch;    ///< pieces that are sprayed together
+    std::string compound; ///< key of the product
+    int pieces = 1;
+    CompoundStage stage = CompoundStage::degrease;
+    StepEvent::Kind kind = StepEvent::Kind::done;
+    bool closed = false;             ///< nothing more is done with these pieces
+    std::string note;                ///< why it was skipped, or what was seen
+    std::vector<double> ladder = {}; ///< grades of a scratch ladder, softest tool first
+    Setup setup;
+};
+
 /// Facts as entries of the logbook. `metal` is the metal's name for people.
 [[nodiscard]] Entry entry_of(const BurnedSheet& sheet, const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const ReadSheet& read, const std::string& summary, Outcome outcome,
@@ -54,7 +69,11 @@ struct PrintedJob {
                              const std::string& program);
 [[nodiscard]] Entry entry_of(const PrintedJob& job, const std::string& uid, const std::string& metal,
                              const std::string& program);
+/// `product`: for people.
+[[nodiscard]] Entry entry_of(const CompoundFact& fact, const CompoundConstants& product, const LadderScore& score,
+                             const std::string& metal, const std::string& program);
 inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by which these entries are found
+inline constexpr std::string_view compound_work_title = "Film work";
 
 /// And back. Errors: document.* with the field.
 [[nodiscard]] Expected<BurnedSheet> burned_sheet(const Entry& entry);
@@ -63,6 +82,9 @@ inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by
 [[nodiscard]] Expected<FocusConfirmation> focus_confirmation(const Entry& entry);
 /// Errors: document.* with the field.
 [[nodiscard]] Expected<TimedScanner> timed_scanner(const Entry& entry);
+
+/// Errors: document.* with the field.
+[[nodiscard]] Expected<CompoundFact> compound_fact(const Entry& entry);
 
 [[nodiscard]] std::vector<Observation> observed(const ReadSheet& read);
 

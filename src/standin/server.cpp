@@ -7,6 +7,7 @@
 #include "document/json_fields.h"
 #include "quantity/scan.h"
 #include "standin/camera_file.h"
+#include "standin/controller.h"
 #include "standin/gauge.h"
 
 #include <algorithm>
@@ -63,6 +64,17 @@ struct Server::Job {
     double burned_s = 0, total_s = 0;
 };
 
+struct Server::Run {
+    int number = 0;
+    QPointer<QLocalSocket> client;
+    std::vector<Stage> stages;
+    std::vector<double> takes_s; ///< of each stage
+    Table table;
+    std::size_t next = 0;
+    double owed_s = 0, done_s = 0, total_s = 0;
+    bool waits = false, went_on = false; ///< for somebody, and that they came
+};
+
 Server::Server(Nature nature, const World& world, double speed_up, QObject* parent)
     : QObject(parent), nature_(std::make_shared<const Nature>(std::move(nature))), world_(world),
       camera_(draw_camera(world.grade, world.seed)), galvo_(draw_galvo(world.grade, world.seed)), speed_up_(speed_up) {
@@ -104,6 +116,10 @@ void Server::accept() {
                 timer_.stop();
                 job_.reset();
             }
+            if (run_ && run_->client == client) {
+                timer_.stop();
+                run_.reset();
+            }
             client->deleteLater();
             if (--clients_ == 0)
                 Q_EMIT last_client_left();
@@ -142,8 +158,9 @@ void Server::handle(QLocalSocket* client, const json& request) {
     JsonFields f(request, "", faults);
     const std::string what = f.text_or("do", "");
     const int job = f.whole_or("job", 0, 0, 2000000000), shot = f.whole_or("shot", 0, 0, 2000000000),
-              probe = f.whole_or("probe", 0, 0, 2000000000), drive = f.whole_or("drive", 0, 0, 2000000000);
-    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, probe, drive, e}); };
+              probe = f.whole_or("probe", 0, 0, 2000000000), drive = f.whole_or("drive", 0, 0, 2000000000),
+              run = f.whole_or("run", 0, 0, 2000000000);
+    const auto refuse = [&](const Error& e) { answer(client, protocol::Fault{job, shot, probe, drive, e, run}); };
     // The border: nothing that a request holds ends the bench.
     try {
         if (auto fault = first_fault(faults, "request"))
@@ -153,8 +170,13 @@ void Server::handle(QLocalSocket* client, const json& request) {
         else if (what == "burn") {
             if (const auto started = start(client, job, request); !started)
                 refuse(started.error());
-        } else if (what == "cancel")
-            cancel(client, job);
+        } else if (what == "run") {
+            if (const auto started = start_run(client, run, request); !started)
+                refuse(started.error());
+        } else if (what == "go_on")
+            go_on(client, run);
+        else if (what == "cancel")
+            run != 0 ? cancel_run(client, run) : cancel(client, job);
         else if (what == "photograph") {
             if (const auto taken = photograph_plate(client, shot, request); !taken)
                 refuse(taken.error());
@@ -167,7 +189,7 @@ void Server::handle(QLocalSocket* client, const json& request) {
         } else
             refuse({"protocol.unknown",
                     "The request \"" + shortened(what, 40) + "\" is not known.",
-                    "Use hello, burn, cancel, photograph, measure or drive.",
+                    "Use hello, burn, run, go_on, cancel, photograph, measure or drive.",
                     {}});
     } catch (const std::exception& e) {
         refuse({"protocol.bad_request",
@@ -178,7 +200,7 @@ void Server::handle(QLocalSocket* client, const json& request) {
 }
 
 Expected<void> Server::start(QLocalSocket* client, int number, const json& request) {
-    if (job_)
+    if (job_ || run_)
         return failure("standin.busy", "The bench is burning another job.", "Wait or cancel it.");
     const auto setup = setup_from_json(request.value("setup", json()), "");
     if (!setup)
@@ -231,6 +253,8 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
 }
 
 void Server::step() {
+    if (run_)
+        return step_run();
     if (!job_ || !job_->client) {
         timer_.stop();
         job_.reset();
@@ -285,6 +309,83 @@ void Server::cancel(QLocalSocket* client, int number) {
     answer(client, protocol::Cancelled{number});
 }
 
+Expected<void> Server::start_run(QLocalSocket* client, int number, const json& request) {
+    if (job_ || run_)
+        return failure("standin.busy", "The bench is burning another job.", "Wait or cancel it.");
+    const auto text = request.find("gcode");
+    if (text == request.end() || !text->is_string())
+        return failure("standin.gcode", "There is no program.", "Send it as \"gcode\".");
+    auto stages = stages_of(text->get_ref<const std::string&>());
+    if (!stages)
+        return tl::unexpected(stages.error());
+    auto parts = protocol::parts_from_json(request.value("parts", json::array()));
+    if (!parts)
+        return tl::unexpected(parts.error());
+    auto run = std::make_unique<Run>(Run{number, client, std::move(*stages), {}, Table(world_, std::move(*parts))});
+    for (const Stage& s : run->stages) {
+        run->takes_s.push_back(time_of(galvo_, s));
+        run->total_s += run->takes_s.back();
+    }
+    if (!(run->total_s <= longest_job_s))
+        return failure("standin.too_long", "The job would take longer than eleven days.", "Look at its feeds.");
+    run_ = std::move(run);
+    answer(client, protocol::Runs{number, 0, run_->stages.front().name});
+    timer_.start();
+    return {};
+}
+
+void Server::step_run() {
+    Run& r = *run_;
+    if (!r.client) {
+        timer_.stop();
+        run_.reset();
+        return;
+    }
+    r.owed_s += speed_up_ * tick_ms / 1000.0;
+    while (r.next < r.stages.size()) {
+        const Stage& s = r.stages[r.next];
+        if (s.waits && !r.went_on) {
+            // Time that was owed is not saved up while people work.
+            r.owed_s = 0;
+            r.waits = true;
+            timer_.stop();
+            return answer(r.client, protocol::Waits{r.number, s.name});
+        }
+        if (r.takes_s[r.next] > r.owed_s)
+            break;
+        r.owed_s -= r.takes_s[r.next];
+        r.done_s += r.takes_s[r.next];
+        r.table.mark(s);
+        r.went_on = false;
+        ++r.next;
+    }
+    const bool done = r.next >= r.stages.size();
+    const double share = r.total_s > 0 ? std::min(1.0, (r.done_s + (done ? 0 : r.owed_s)) / r.total_s) : 1;
+    answer(r.client, protocol::Runs{r.number, done ? 1.0 : share, done ? std::string() : r.stages[r.next].name});
+    if (done) {
+        timer_.stop();
+        answer(r.client, protocol::Ran{r.number, false, r.table.found(r.done_s)});
+        run_.reset();
+    }
+}
+
+void Server::go_on(QLocalSocket* client, int number) {
+    if (!run_ || run_->number != number || run_->client != client || !run_->waits)
+        return;
+    run_->waits = false;
+    run_->went_on = true;
+    timer_.start();
+}
+
+void Server::cancel_run(QLocalSocket* client, int number) {
+    if (!run_ || run_->number != number || run_->client != client)
+        return;
+    timer_.stop();
+    const RanJob found = run_->table.found(run_->done_s);
+    run_.reset();
+    answer(client, protocol::Ran{number, true, found});
+}
+
 Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const json& request) {
     if (!plate_)
         return failure("standin.no_plate", "Nothing has been burned yet.", "Burn a sheet first.");
@@ -307,7 +408,7 @@ Expected<void> Server::measure_plate(QLocalSocket* client, int number, const jso
 }
 
 Expected<void> Server::drive_mirrors(QLocalSocket* client, int number, const json& request) {
-    if (job_)
+    if (job_ || run_)
         return failure("standin.busy", "The bench is burning a job.", "Wait or cancel it.");
     const auto lines = protocol::lines_from_json(request.value("lines_mm", json()));
     if (!lines)

@@ -33,6 +33,7 @@ Q_SIGNALS:
 
 private:
     struct Job;
+    struct Run;
     void accept();
     void read(QLocalSocket* client);
     void answer(QLocalSocket* client, const protocol::Answer& message);
@@ -40,6 +41,10 @@ private:
     [[nodiscard]] Expected<void> start(QLocalSocket* client, int number, const nlohmann::json& request);
     void step();
     void cancel(QLocalSocket* client, int number);
+    [[nodiscard]] Expected<void> start_run(QLocalSocket* client, int number, const nlohmann::json& request);
+    void step_run();
+    void go_on(QLocalSocket* client, int number);
+    void cancel_run(QLocalSocket* client, int number);
     [[nodiscard]] Expected<void> measure_plate(QLocalSocket* client, int number, const nlohmann::json& request);
     [[nodiscard]] Expected<void> drive_mirrors(QLocalSocket* client, int number, const nlohmann::json& request);
     [[nodiscard]] Expected<void> photograph_plate(QLocalSocket* client, int number, const nlohmann::json& request);
@@ -53,6 +58,7 @@ private:
     QTimer timer_;
     int clients_ = 0;
     std::unique_ptr<Job> job_;
+    std::unique_ptr<Run> run_;
     std::optional<Plate> plate_;
     std::optional<std::string> fault_after_; ///< for tests: name of the step at which the laser fails
 };

@@ -4,17 +4,12 @@
 
 #include "app/instruments/bench_drawings.h"
 #include "app/instruments/change_bars.h"
-#include "app/instruments/drawing_view.h"
 #include "app/instruments/focus_chart.h"
-#include "app/instruments/heat_strip.h"
 #include "app/instruments/judgement_board.h"
 #include "app/instruments/knob_row.h"
 #include "app/instruments/ladder.h"
-#include "app/instruments/place_view.h"
 #include "app/instruments/pulse_stamp.h"
 #include "app/instruments/regime_map_view.h"
-#include "app/instruments/relief_charts.h"
-#include "app/instruments/relief_view.h"
 #include "app/instruments/sheet_view.h"
 #include "app/instruments/surface_view.h"
 #include "app/instruments/swatch.h"
@@ -190,268 +185,162 @@ ChangeBarsView changes(bool other) {
     return v;
 }
 
-DrawingPicture dial(bool other) {
-    DrawingPicture v;
-    v.field_mm = 150;
-    v.width_mm = v.height_mm = 100;
-    QPainterPath ring, bar, rim;
-    ring.addEllipse(QPointF(50, 50), 40, 40);
-    ring.addEllipse(QPointF(50, 50), 25, 25);
-    bar.addRect(45, 20, 10, 60);
-    rim.addEllipse(QPointF(50, 50), 48, 48);
-    v.layers = {{ring, u"ring"_s, 0, false, other}, {bar, u"bar"_s, 1, false, !other}, {rim, u"rim"_s, 2, true, false}};
-    v.marks = {{{50, 80}, State::warn, true}, {{20, 30}, State::ok, false}};
-    return v;
-}
-
-PlacePicture nests(bool other) {
-    PlacePicture v;
-    v.width_mm = v.height_mm = 90;
-    v.field = QRectF(-10, -10, 110, 110);
-    v.marks.addRect(2, 2, 16, 6);
-    v.guides.addRect(0, 0, 20, 10);
-    for (int i = 0; i < (other ? 6 : 9); ++i) {
-        const double x = 10 + 26.0 * (i % 3), y = 10 + 26.0 * (i / 3);
-        v.parts.push_back({i + 1, QRectF(x, y, 20, 10), {x, y}, true});
-    }
-    v.words = u"nine nests"_s;
-    return v;
-}
-
-ReliefPicture dome(bool other) {
-    constexpr int side = 120, layers = 12;
-    auto map = std::make_shared<ReliefMap>();
-    map->width = side;
-    map->pixel_mm = 0.1;
-    map->layers = layers;
-    for (int i = 0; i < side * side; ++i) {
-        const double r = std::hypot(i % side - 59.5, i / side - 59.5) / 50;
-        map->counts.push_back(r < 1 ? static_cast<int>(layers * (1 - std::sqrt(1 - r * r))) : layers / 2);
-    }
-    ReliefPicture v;
-    v.map = map;
-    for (int k = 0; k <= layers; ++k)
-        v.depth_um.push_back(20.0 * k);
-    v.layers_done = other ? 3 : layers;
-    return v;
-}
-
 } // namespace
 
 const std::vector<Row>& finch::tests::instruments() {
-    static const std::vector<Row> rows{
-        {"judgement",
-         {2 * BoardMeasures::column, BoardMeasures::height(3)},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new JudgementBoard(u"judgement"_s, p);
-             w->show_columns({judged(other), judged(true)});
-             return w;
-         }},
-        {"wishes",
-         {240, BoardMeasures::height(3)},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new WishList(u"wishes"_s, p);
-             w->show_lines({{u"Colour"_s, u"deep blue within ΔE 3"_s, true},
-                            {u"Holds with tilt"_s, u"to 45°"_s, !other},
-                            {u"Time"_s, u"at most 2 min"_s, false}});
-             return w;
-         }},
-        {"wear",
-         {460, 380},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new WearChart(u"wear"_s, p);
-             w->show_points({{u"Film"_s, 2, 3}, {u"Deep engraving"_s, 5, 4}, {u"Compound"_s, 4, other ? 2.0 : 3.5}}, 3,
-                            3);
-             return w;
-         }},
-        {"knob",
-         {440, 44},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new KnobRow(Knob::scan_speed, p);
-             w->show_view(knob(other));
-             return w;
-         }},
-        {"ladder",
-         {112, 260},
-         [](QWidget* p, bool other) {
-             LadderView v;
-             v.title = u"Dose"_s;
-             v.unit = u"J/mm²"_s;
-             v.low = 0.3;
-             v.high = 30;
-             v.value = other ? 6 : 3.9;
-             v.spread = 0.15;
-             v.ghost = 2.4;
-             v.bands = {{u"none"_s, 0.3, 1}, {u"colour"_s, 1, 5}, {u"dark"_s, 5, 9}, {u"melts"_s, 9, 30}};
-             v.film = {{1, straw}, {2, purple}, {4, blue}};
-             return showing<Ladder>(p, "ladder", v);
-         }},
-        {"changes",
-         {490, 164},
-         [](QWidget* p, bool other) { return showing<ChangeBars>(p, "changes", changes(other)); }},
-        {"stamp",
-         {200, 90},
-         [](QWidget* p, bool other) {
-             return showing<PulseStamp>(p, "stamp", StampView{54, other ? 30.0 : 12.0, 20});
-         }},
-        {"map", {440, 330}, [](QWidget* p, bool other) { return showing<RegimeMapWidget>(p, "map", map_view(other)); }},
-        {"sheet", {460, 340}, [](QWidget* p, bool other) { return showing<SheetWidget>(p, "sheet", sheet(other)); }},
-        {"surface",
-         {150, 150},
-         [](QWidget* p, bool other) { return showing<SurfaceWidget>(p, "surface", dug(other)); }},
-        {"swatch",
-         {240, 146},
-         [](QWidget* p, bool other) {
-             SwatchView v;
-             v.thinner = purple;
-             v.middle = other ? straw : blue;
-             v.thicker = {52, -6, -18};
-             for (std::size_t i = 0; i < tilt_steps; ++i)
-                 v.tilt[i] = {38 + 1.5 * static_cast<double>(i), 6 + static_cast<double>(i), -31};
-             v.tilt_index = 3;
-             v.spread = u"10 % film"_s;
-             return showing<Swatch>(p, "swatch", v);
-         }},
-        {"swatch-of-no-film",
-         {240, 146},
-         [](QWidget* p, bool other) {
-             SwatchView v;
-             v.valid = false;
-             v.reason = u"molten: no colour is predicted"_s;
-             v.flat = other ? straw : steel;
-             return showing<Swatch>(p, "swatch-of-no-film", v);
-         }},
-        {"source",
-         {300, 200},
-         [](QWidget* p, bool other) {
-             const DemoBench demo;
-             SourceView v{demo.setup.bench.source, DemoBench::blue().setting};
-             v.setting.power_percent = other ? 60 : 13;
-             return drawing(p, "source",
-                            [v](QPainter& q, const QRectF& b, const Theme& t) { paint_source(q, b, v, t); });
-         }},
-        {"field",
-         {240, 220},
-         [](QWidget* p, bool other) {
-             const FieldView v{110, other ? 90.0 : 62.0, 44, longest_part(mm(110), mm(12)), 12};
-             return drawing(p, "field", [v](QPainter& q, const QRectF& b, const Theme& t) { paint_field(q, b, v, t); });
-         }},
-        {"stock-side",
-         {240, 220},
-         [](QWidget* p, bool other) {
-             const StockSideView v{182, other ? 6.0 : 2.6, -1.2, u"cork"_s};
-             return drawing(p, "stock side",
-                            [v](QPainter& q, const QRectF& b, const Theme& t) { paint_stock_side(q, b, v, t); });
-         }},
-        {"caustic",
-         {300, 200},
-         [](QWidget* p, bool other) {
-             const CausticView v{{mm(0.054), mm(1.2)}, 0, other ? -1.2 : 0.0, 0.55, u"09:12"_s, other};
-             return drawing(p, "caustic",
-                            [v](QPainter& q, const QRectF& b, const Theme& t) { paint_caustic(q, b, v, t); });
-         }},
-        {"focus-chart",
-         {520, 380},
-         [](QWidget* p, bool other) {
-             FocusChartView v;
-             v.best = other ? 0.4 : -0.3;
-             v.spread = 0.04;
-             v.sides = true;
-             v.near_best = v.best - 0.1;
-             v.far_best = v.best + 0.1;
-             v.holds = 0.5;
-             v.from = -2;
-             v.to = 2;
-             for (int i = 0; i <= 20; ++i)
-                 v.looks.push_back({0.1 * i, 20 * (1 - std::exp(-0.3 * i))});
-             for (int i = 0; i < 27; ++i) {
-                 const double at = -2 + 0.5 * (i % 9), off = std::abs(at - v.best);
-                 v.marks.push_back({at, off < 0.8 ? blue : straw, 20 * (1 - std::exp(-3 * off)), i % 2 == 1, i == 20});
-             }
-             return showing<FocusChart>(p, "focus-chart", v);
-         }},
-        {"field-map",
-         {280, 270},
-         [](QWidget* p, bool other) {
-             FieldMapView v;
-             for (const double y : {-1.0, 0.0, 1.0})
-                 for (const double x : {-1.0, 0.0, 1.0}) {
-                     v.places.push_back({x, y, other ? 0.1 * x : 0.05 * y});
-                     v.dots.push_back({0.6 * x, 0.6 * y, x > 0 ? blue : straw});
+    static const std::vector<Row> rows = [] {
+        std::vector<Row> all{
+            {"judgement",
+             {2 * BoardMeasures::column, BoardMeasures::height(3)},
+             [](QWidget* p, bool other) -> Instrument* {
+                 auto* w = new JudgementBoard(u"judgement"_s, p);
+                 w->show_columns({judged(other), judged(true)});
+                 return w;
+             }},
+            {"wishes",
+             {240, BoardMeasures::height(3)},
+             [](QWidget* p, bool other) -> Instrument* {
+                 auto* w = new WishList(u"wishes"_s, p);
+                 w->show_lines({{u"Colour"_s, u"deep blue within ΔE 3"_s, true},
+                                {u"Holds with tilt"_s, u"to 45°"_s, !other},
+                                {u"Time"_s, u"at most 2 min"_s, false}});
+                 return w;
+             }},
+            {"wear",
+             {460, 380},
+             [](QWidget* p, bool other) -> Instrument* {
+                 auto* w = new WearChart(u"wear"_s, p);
+                 w->show_points({{u"Film"_s, 2, 3}, {u"Deep engraving"_s, 5, 4}, {u"Compound"_s, 4, other ? 2.0 : 3.5}},
+                                3, 3);
+                 return w;
+             }},
+            {"knob",
+             {440, 44},
+             [](QWidget* p, bool other) -> Instrument* {
+                 auto* w = new KnobRow(Knob::scan_speed, p);
+                 w->show_view(knob(other));
+                 return w;
+             }},
+            {"ladder",
+             {112, 260},
+             [](QWidget* p, bool other) {
+                 LadderView v;
+                 v.title = u"Dose"_s;
+                 v.unit = u"J/mm²"_s;
+                 v.low = 0.3;
+                 v.high = 30;
+                 v.value = other ? 6 : 3.9;
+                 v.spread = 0.15;
+                 v.ghost = 2.4;
+                 v.bands = {{u"none"_s, 0.3, 1}, {u"colour"_s, 1, 5}, {u"dark"_s, 5, 9}, {u"melts"_s, 9, 30}};
+                 v.film = {{1, straw}, {2, purple}, {4, blue}};
+                 return showing<Ladder>(p, "ladder", v);
+             }},
+            {"changes",
+             {490, 164},
+             [](QWidget* p, bool other) { return showing<ChangeBars>(p, "changes", changes(other)); }},
+            {"stamp",
+             {200, 90},
+             [](QWidget* p, bool other) {
+                 return showing<PulseStamp>(p, "stamp", StampView{54, other ? 30.0 : 12.0, 20});
+             }},
+            {"map",
+             {440, 330},
+             [](QWidget* p, bool other) { return showing<RegimeMapWidget>(p, "map", map_view(other)); }},
+            {"sheet",
+             {460, 340},
+             [](QWidget* p, bool other) { return showing<SheetWidget>(p, "sheet", sheet(other)); }},
+            {"surface",
+             {150, 150},
+             [](QWidget* p, bool other) { return showing<SurfaceWidget>(p, "surface", dug(other)); }},
+            {"swatch",
+             {240, 146},
+             [](QWidget* p, bool other) {
+                 SwatchView v;
+                 v.thinner = purple;
+                 v.middle = other ? straw : blue;
+                 v.thicker = {52, -6, -18};
+                 for (std::size_t i = 0; i < tilt_steps; ++i)
+                     v.tilt[i] = {38 + 1.5 * static_cast<double>(i), 6 + static_cast<double>(i), -31};
+                 v.tilt_index = 3;
+                 v.spread = u"10 % film"_s;
+                 return showing<Swatch>(p, "swatch", v);
+             }},
+            {"swatch-of-no-film",
+             {240, 146},
+             [](QWidget* p, bool other) {
+                 SwatchView v;
+                 v.valid = false;
+                 v.reason = u"molten: no colour is predicted"_s;
+                 v.flat = other ? straw : steel;
+                 return showing<Swatch>(p, "swatch-of-no-film", v);
+             }},
+            {"source",
+             {300, 200},
+             [](QWidget* p, bool other) {
+                 const DemoBench demo;
+                 SourceView v{demo.setup.bench.source, DemoBench::blue().setting};
+                 v.setting.power_percent = other ? 60 : 13;
+                 return drawing(p, "source",
+                                [v](QPainter& q, const QRectF& b, const Theme& t) { paint_source(q, b, v, t); });
+             }},
+            {"field",
+             {240, 220},
+             [](QWidget* p, bool other) {
+                 const FieldView v{110, other ? 90.0 : 62.0, 44, longest_part(mm(110), mm(12)), 12};
+                 return drawing(p, "field",
+                                [v](QPainter& q, const QRectF& b, const Theme& t) { paint_field(q, b, v, t); });
+             }},
+            {"stock-side",
+             {240, 220},
+             [](QWidget* p, bool other) {
+                 const StockSideView v{182, other ? 6.0 : 2.6, -1.2, u"cork"_s};
+                 return drawing(p, "stock side",
+                                [v](QPainter& q, const QRectF& b, const Theme& t) { paint_stock_side(q, b, v, t); });
+             }},
+            {"caustic",
+             {300, 200},
+             [](QWidget* p, bool other) {
+                 const CausticView v{{mm(0.054), mm(1.2)}, 0, other ? -1.2 : 0.0, 0.55, u"09:12"_s, other};
+                 return drawing(p, "caustic",
+                                [v](QPainter& q, const QRectF& b, const Theme& t) { paint_caustic(q, b, v, t); });
+             }},
+            {"focus-chart",
+             {520, 380},
+             [](QWidget* p, bool other) {
+                 FocusChartView v;
+                 v.best = other ? 0.4 : -0.3;
+                 v.spread = 0.04;
+                 v.sides = true;
+                 v.near_best = v.best - 0.1;
+                 v.far_best = v.best + 0.1;
+                 v.holds = 0.5;
+                 v.from = -2;
+                 v.to = 2;
+                 for (int i = 0; i <= 20; ++i)
+                     v.looks.push_back({0.1 * i, 20 * (1 - std::exp(-0.3 * i))});
+                 for (int i = 0; i < 27; ++i) {
+                     const double at = -2 + 0.5 * (i % 9), off = std::abs(at - v.best);
+                     v.marks.push_back(
+                         {at, off < 0.8 ? blue : straw, 20 * (1 - std::exp(-3 * off)), i % 2 == 1, i == 20});
                  }
-             return showing<FieldMap>(p, "field-map", v);
-         }},
-        {"drawing",
-         {360, 360},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new DrawingView(p);
-             w->show_picture(dial(other));
-             return w;
-         }},
-        {"hatch-lens",
-         {420, 160},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new HatchLens(p);
-             LensPicture v;
-             v.area.addRect(0, 0, 3, 1);
-             for (int i = 0; i < 20; ++i)
-                 v.runs.emplace_back(0, 0.05 * i, 3, 0.05 * i);
-             v.at = {1, other ? 1 : 0.6};
-             v.spot_mm = 0.3;
-             v.words = u"bar: 50 µm apart at 0°"_s;
-             w->show_picture(v);
-             return w;
-         }},
-        {"heat-strip",
-         {520, 280},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new HeatStrip(p);
-             w->show_rows({{u"plain order"_s, u"40 K, 3 min"_s, State::warn, {{0, 60, 0}, {60, 60, 30}, {120, 60, 40}}},
-                           {u"cooler"_s, u"9 K"_s, State::ok, {{0, 60, 0}, {60, 60, other ? 2.0 : 9.0}}}});
-             return w;
-         }},
-        {"place",
-         {420, 300},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new PlaceView(p);
-             w->show_picture(nests(other));
-             return w;
-         }},
-        {"relief",
-         {340, 340},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new ReliefView(p);
-             w->show_picture(dome(other));
-             return w;
-         }},
-        {"relief-layers",
-         {420, 66},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new LayerScrubber(p);
-             w->show_progress({dome(false).depth_um,
-                               other ? 2 : 9,
-                               {{1, u"dark and dusty"_s}, {5, u"shape shows"_s}},
-                               u"Layer 9 of 12"_s});
-             return w;
-         }},
-        {"relief-section",
-         {420, 78},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new SectionChart(p);
-             w->show_section({{0, 0, 40, 90, other ? 20.0 : 120.0, 90, 40, 0, 0}, 20, 120});
-             return w;
-         }},
-        {"relief-greys",
-         {420, 58},
-         [](QWidget* p, bool other) -> Instrument* {
-             auto* w = new GreyHistogram(p);
-             GreyUse use;
-             for (std::size_t i = 30; i < 90; ++i)
-                 use.share.at(i) = 0.01 + 0.0002 * static_cast<double>(i % 17);
-             use.darkest = 0.23, use.lightest = 0.7;
-             w->show_greys(&use, other ? 0.05 : 0.2, 0.75, {1, 1, 0.6, 0.3, 0, 0});
-             return w;
-         }},
-    };
+                 return showing<FocusChart>(p, "focus-chart", v);
+             }},
+            {"field-map",
+             {280, 270},
+             [](QWidget* p, bool other) {
+                 FieldMapView v;
+                 for (const double y : {-1.0, 0.0, 1.0})
+                     for (const double x : {-1.0, 0.0, 1.0}) {
+                         v.places.push_back({x, y, other ? 0.1 * x : 0.05 * y});
+                         v.dots.push_back({0.6 * x, 0.6 * y, x > 0 ? blue : straw});
+                     }
+                 return showing<FieldMap>(p, "field-map", v);
+             }},
+        };
+        const auto piece = piece_instruments();
+        all.insert(all.end(), piece.begin(), piece.end());
+        return all;
+    }();
     return rows;
 }

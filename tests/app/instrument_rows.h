@@ -26,6 +26,8 @@ Instrument* showing(QWidget* parent, const char* name, const View& view) {
     return w;
 }
 
+/// Those of the Piece station.
+std::vector<Row> piece_instruments();
 /// Every instrument.
 const std::vector<Row>& instruments();
 

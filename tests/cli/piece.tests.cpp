@@ -201,3 +201,66 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
               {QStringLiteral("-"), QStringLiteral("--to"), QStringLiteral("tiff"), QStringLiteral("--out"), out}, text)
               .err["error"]["code"] == "job.form");
 }
+
+TEST_CASE("film work and prices are told without a window", "[cli]") {
+    QTemporaryDir folder;
+    const QString strip = QStringLiteral(FINCH_SOURCE "/data/artwork/canal-gauge-strip.svg");
+    const auto job = [&](const char* name, const char* bench, const QByteArray& recipe) {
+        const QString file = folder.filePath(QString::fromLatin1(name)), with = file + QStringLiteral(".recipe");
+        for (const auto& [path, bytes] : {std::pair{with, recipe}, {file, QByteArray()}}) {
+            QFile out(path);
+            REQUIRE(out.open(QIODevice::WriteOnly));
+            out.write(bytes);
+        }
+        const Run made = run({QStringLiteral("piece"), QStringLiteral("job"), strip, QStringLiteral("--bench"),
+                              QString::fromLatin1(bench), QStringLiteral("--stock"), QStringLiteral("gauge-strip-304"),
+                              QStringLiteral("--guide"), QStringLiteral("#2060a0"), QStringLiteral("--recipe"),
+                              QStringLiteral("marks=") + with});
+        REQUIRE(made.code == 0);
+        QFile out(file);
+        REQUIRE(out.open(QIODevice::WriteOnly));
+        out.write(QByteArray::fromStdString(made.out.dump()));
+        return file;
+    };
+    const QString film = job("film.json", "mallow", R"({"format":"finch-recipe","version":1,"process":"compound",
+      "compound":"ceramic","coats":2,"power_percent":50,"frequency_khz":10,"pulse_width_ns":1000,"scan_speed_mm_s":300,
+      "hatch_pitch_mm":0.1})");
+    const QString cut = job("cut.json", "heron", R"({"format":"finch-recipe","version":1,"process":"engrave",
+      "power_percent":90,"frequency_khz":50,"pulse_width_ns":110,"scan_speed_mm_s":400,"hatch_pitch_mm":0.03,"passes":6})");
+    const Run steps =
+        run({QStringLiteral("piece"), QStringLiteral("steps"), film, QStringLiteral("--pieces"), QStringLiteral("6")});
+    REQUIRE(steps.code == 0);
+    double minutes = 0, hands = 0;
+    for (const json& s : steps.out["steps"]) {
+        CHECK(s["from_min"].get<double>() == Approx(minutes));
+        for (const char* part : {"hands_min", "wait_min", "beam_min"})
+            minutes += s[part].get<double>();
+        hands += s["hands_min"].get<double>();
+    }
+    CHECK(steps.out["minutes"].get<double>() == Approx(minutes));
+    CHECK(steps.out["hands_min"].get<double>() == Approx(hands));
+    const json& cost = steps.out["cost_of_a_piece"];
+    CHECK(cost["hands"].get<double>() == Approx(hands / 6 / 60 * 36));
+    CHECK(cost["bench"].get<double>() == Approx(steps.out["beam_min"].get<double>() / 6 / 60 * 36));
+    CHECK(run({QStringLiteral("piece"), QStringLiteral("steps"), cut}).err["error"]["code"] == "compound.no_film");
+
+    const auto price = [&](const QString& file, const QString& more) {
+        return run(QStringList{QStringLiteral("piece"), QStringLiteral("price"), file} + words(more));
+    };
+    const Run both = price(film, QStringLiteral("--wanted 30 --spoiled 0 --blank 2 --quantities 1 30 --against"));
+    CHECK(both.code != 0); // against what?
+    const Run against =
+        price(film, QStringLiteral("--wanted 30 --spoiled 0 --blank 2 --quantities 1 30 --against ") + cut);
+    REQUIRE(against.code == 0);
+    const json& mine = against.out["cost"];
+    CHECK(mine["total"].get<double>() ==
+          Approx(mine["bench"].get<double>() + mine["hands"].get<double>() + mine["material"].get<double>()));
+    CHECK(mine["total"].get<double>() == Approx(mine["once"].get<double>() + 30 * mine["each_more"].get<double>()));
+    CHECK(against.out["tiers"][1]["unit_cost"] == mine["unit"]);
+    CHECK(against.out["unit_price"].get<double>() * 0.6 >= mine["unit"].get<double>() - 1e-9);
+    // The other way round it is the same crossing, with the names changed about.
+    const Run back = price(cut, QStringLiteral("--wanted 30 --spoiled 0 --blank 2 --against ") + film);
+    CHECK(back.out["against"]["same_at_pieces"] == against.out["against"]["same_at_pieces"]);
+    CHECK(back.out["against"]["cheaper_above"] == against.out["against"]["cheaper_above"]);
+    CHECK(back.out["cost"]["total"] == against.out["against"]["cost"]["total"]);
+}

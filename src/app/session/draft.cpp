@@ -121,6 +121,13 @@ json piece_json(const PieceChoice& p) {
             out["relief"]["taken_on"] = p.relief->taken_on;
         }
     }
+    if (!(p.price == PriceRules{}))
+        out["price"] = to_json(p.price);
+    if (p.against)
+        out["against"] = {
+            {"name", p.against->name}, {"cost", to_json(p.against->rules)}, {"spoiled", p.against->spoiled}};
+    if (p.film_together != PieceChoice{}.film_together)
+        out["film_together"] = p.film_together;
     return out;
 }
 
@@ -155,6 +162,16 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
         if (r.has("recipe"))
             p.relief->recipe = take(recipe_from_json(r.raw("recipe"), ""), faults, "recipe");
     }
+    if (f.has("price")) {
+        JsonFields price = f.object("price");
+        p.price = read_price_rules(price);
+    }
+    if (f.has("against")) {
+        JsonFields a = f.object("against");
+        JsonFields cost = a.object("cost");
+        p.against = KeptRoute{a.text("name"), read_cost_rules(cost), a.number("spoiled", 0, 0.9)};
+    }
+    p.film_together = f.whole_or("film_together", p.film_together, 1, 1000);
     return p;
 }
 

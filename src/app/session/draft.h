@@ -9,6 +9,7 @@
 #include "proof/next_sheet.h"
 #include "proof/palette.h"
 #include "recipe/plan.h"
+#include "recipe/quote.h"
 
 #include <map>
 #include <nlohmann/json_fwd.hpp>
@@ -45,6 +46,13 @@ struct ReliefChoice {
     std::string taken_on;         ///< evidence key of the set-up on which it was taken
     bool operator==(const ReliefChoice&) const = default;
 };
+/// A way to make the piece that was kept to be compared with another.
+struct KeptRoute {
+    std::string name;
+    CostRules rules;
+    double spoiled = 0;
+    bool operator==(const KeptRoute&) const = default;
+};
 /// The drawing at hand.
 struct PieceChoice {
     std::string file;
@@ -52,6 +60,9 @@ struct PieceChoice {
     std::vector<JobStep> steps; ///< an order for the heat's sake, of the layers as they stand; empty: layer by layer
     PlaceRules place;           ///< where the drawing lies, and how often
     std::optional<ReliefChoice> relief; ///< the file is a height map instead
+    PriceRules price = {};              ///< how it is priced
+    std::optional<KeptRoute> against = {};
+    int film_together = 4; ///< pieces that are sprayed and washed together
     bool operator==(const PieceChoice&) const = default;
 };
 

@@ -20,6 +20,7 @@ struct Work {
     std::vector<std::pair<ReadSheet, Agreement>> read;
     std::vector<FocusConfirmation> focus;
     std::vector<TimedScanner> timed;
+    std::vector<CompoundFact> films;
 };
 
 Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) {
@@ -56,8 +57,9 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
     EntryFilter bench;
     bench.kind = EntryKind::bench;
     // Times are taken seldom, and a bench that was timed long ago is timed still.
-    for (const auto& [title, most] :
-         {std::pair<std::string_view, int>{"Focus confirmed", 20}, {scanner_timed_title, 200}}) {
+    for (const auto& [title, most] : {std::pair<std::string_view, int>{"Focus confirmed", 20},
+                                      {scanner_timed_title, 200},
+                                      {compound_work_title, 60}}) {
         bench.words = title;
         bench.limit = most;
         const auto heads = book.list(bench);
@@ -69,6 +71,8 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
                 continue;
             if (auto timed = timed_scanner(*entry))
                 out.timed.push_back(std::move(*timed));
+            else if (auto film = compound_fact(*entry))
+                out.films.push_back(std::move(*film));
             else if (auto focus = focus_confirmation(*entry))
                 out.focus.push_back(std::move(*focus));
         }
@@ -125,6 +129,8 @@ void KnowledgeKeeper::load_work() {
                         ledger.add(f);
                     for (const TimedScanner& t : work->timed)
                         ledger.add(t);
+                    for (const CompoundFact& f : work->films)
+                        ledger.add(f);
                 });
             Q_EMIT learned();
         });

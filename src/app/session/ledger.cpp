@@ -37,6 +37,26 @@ void Ledger::add(const TimedScanner& timed) {
         it->second = timed;
 }
 
+void Ledger::add(const CompoundFact& fact) {
+    const auto order = [](const CompoundFact& f) { return std::tie(f.when_utc, f.uid); };
+    const auto at = std::ranges::lower_bound(films_, order(fact), {}, order);
+    if (at == films_.end() || at->uid != fact.uid)
+        films_.insert(at, fact);
+}
+
+std::vector<CompoundFact> Ledger::film_work(const std::string& bench) const {
+    std::vector<CompoundFact> out;
+    for (const CompoundFact& f : films_)
+        if (f.setup.bench.name == bench) {
+            if (!out.empty() && out.back().batch != f.batch)
+                out.clear();
+            out.push_back(f);
+        }
+    if (!out.empty() && out.back().closed)
+        out.clear();
+    return out;
+}
+
 void Ledger::know(const std::string& key, Knowledge knowledge) {
     knowledge_[key] = std::move(knowledge);
 }

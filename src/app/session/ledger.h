@@ -33,6 +33,7 @@ public:
     void add(const ReadSheet& read, const Agreement& agreement);
     void add(const FocusConfirmation& focus);
     void add(const TimedScanner& timed);
+    void add(const CompoundFact& fact);
     void know(const std::string& key, Knowledge knowledge);
 
     [[nodiscard]] const std::map<int, Sheet>& sheets() const { return sheets_; }
@@ -41,6 +42,11 @@ public:
     [[nodiscard]] std::optional<FocusConfirmation> focus(const std::string& bench) const;
     /// The timed runs of a bench; null where nobody took any.
     [[nodiscard]] const TimedScanner* timed(const std::string& bench) const;
+    /// What was done with the pieces that were last sprayed, or are to be, on a bench; oldest first. Nothing once they
+    /// were put away.
+    [[nodiscard]] std::vector<CompoundFact> film_work(const std::string& bench) const;
+    /// When something was last said of such work on any bench; empty: never.
+    [[nodiscard]] std::string last_film_step() const { return films_.empty() ? std::string() : films_.back().when_utc; }
     [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;
     [[nodiscard]] Evidence evidence(const std::string& key) const;
 
@@ -48,6 +54,7 @@ private:
     std::map<int, Sheet> sheets_; ///< by number
     std::map<std::string, FocusConfirmation> focus_;
     std::map<std::string, TimedScanner> timed_;
+    std::vector<CompoundFact> films_; ///< oldest first
     std::map<std::string, Knowledge> knowledge_;
 };
 

@@ -81,6 +81,8 @@ public:
     void take_timed(std::vector<TimedRun> runs);
     /// The sheet of a job was written: the record keeps the job under its code.
     void keep_job(PrintedJob job);
+    /// A step of work with a sprayed film. No undo touches it.
+    void take_film_step(CompoundFact fact);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);
 
@@ -90,6 +92,7 @@ Q_SIGNALS:
     void focus_confirmed();
     void scanner_timed(const finch::TimedScanner& timed);
     void job_printed(const finch::PrintedJob& job);
+    void film_step_said(const finch::CompoundFact& fact);
 
 private:
     friend class DraftStep;

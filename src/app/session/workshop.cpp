@@ -48,6 +48,7 @@ Expected<void> Workshop::start() {
     flow_ = std::make_unique<ProofFlow>(*workbench_, *recorder_, bench_->laser(), bench_->camera(), bench_->gauge());
     timer_ = std::make_unique<ScannerTimer>(*workbench_, *recorder_, bench_->mirrors());
     jobs_ = std::make_unique<JobKeeper>(*workbench_, *recorder_);
+    films_ = std::make_unique<FilmKeeper>(*workbench_, *recorder_);
     knowledge_ = std::make_unique<KnowledgeKeeper>(*workbench_, *desk_);
     history_ = std::make_unique<HistoryKeeper>(*workbench_, *desk_);
     exchange_ = std::make_unique<LogbookExchange>(folder.filePath(u"logbook.sqlite"_s));

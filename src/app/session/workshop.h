@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/session/autosave.h"
+#include "app/session/film_work.h"
 #include "app/session/history_keeper.h"
 #include "app/session/job_keeper.h"
 #include "app/session/knowledge_keeper.h"
@@ -74,6 +75,7 @@ private:
     std::unique_ptr<ProofFlow> flow_;
     std::unique_ptr<ScannerTimer> timer_;
     std::unique_ptr<JobKeeper> jobs_;
+    std::unique_ptr<FilmKeeper> films_;
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;
     std::unique_ptr<HistoryKeeper> history_;

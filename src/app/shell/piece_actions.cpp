@@ -42,6 +42,11 @@ void MainWindow::make_piece_actions() {
         QKeySequence(u"Ctrl+Shift+N"_s), piece, there([this] { piece_->next_finding(); }));
     add(u"piece.place"_s, tr("Where the piece lies…"), tr("In a tray, in tiles, round a turned part, turned, mirrored"),
         QKeySequence(u"Ctrl+Shift+J"_s), piece, there([this] { piece_->ask_place(); }));
+    add(u"piece.steps"_s, tr("Steps of film work, or the drawing"),
+        tr("Degrease, spray, dry, mark, wash and scratch, on a time line"), QKeySequence(u"Ctrl+Shift+S"_s), piece,
+        there([this] { piece_->switch_steps(); }));
+    add(u"piece.cost"_s, tr("What it costs…"), tr("Cost and price by quantity, and against another way to make it"),
+        QKeySequence(u"Ctrl+Shift+Q"_s), piece, there([this] { piece_->ask_cost(); }));
     add(u"piece.order"_s, tr("Heat and order…"), tr("An order of marking, pauses or clamps that keep the plate cool"),
         QKeySequence(u"Ctrl+Shift+H"_s), piece, there([this] { piece_->ask_order(); }));
     add(u"piece.times"_s, tr("Time the scanner…"),

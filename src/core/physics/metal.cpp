@@ -215,7 +215,7 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
                      "This is no material document.",
                      fmt::format("Give it a \"format\" of {}.", fmt::join(known_formats, ", ")),
                      {file.name, 0, "format"}};
-    if (const auto version = check_format(*document, format, 1, file.name); !version)
+    if (const auto version = check_format(*document, format, format == "finch-compounds" ? 2 : 1, file.name); !version)
         return version.error();
     std::vector<Error> faults;
     JsonFields f(*document, "", faults);
@@ -231,6 +231,9 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
         for (const JsonFields& c : f.list("coats"))
             shelf.coats.push_back(read_coat(c));
     } else if (format == "finch-compounds") {
+        if (f.whole_or("version", 1, 1, 2) < 2)
+            f.fault("version", "This table of compounds is of version 1: its steps are sentences without minutes.",
+                    "Write its steps as the shipped table does, and make the version 2.");
         shelf.compounds = read_compounds(f);
     } else if (format == "finch-non-metals") {
         for (const JsonFields& n : f.list("materials"))

@@ -5,12 +5,33 @@
 #include "physics/constants_reader.h"
 
 #include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 namespace finch {
 namespace {
 
-CompoundConstants read_compound(JsonFields f) {
+constexpr std::array<std::string_view, compound_stage_count> stage_keys{"degrease", "mask", "spray",  "dry",   "mark",
+                                                                        "cool",     "wash", "finish", "ladder"};
+constexpr std::array needed_stages{CompoundStage::spray, CompoundStage::dry, CompoundStage::mark, CompoundStage::wash};
+
+CompoundStep read_step(JsonFields& f) {
+    CompoundStep s;
+    s.stage = static_cast<CompoundStage>(f.choice("stage", {stage_keys.begin(), stage_keys.end()}));
+    s.title = f.text("title");
+    s.text = f.text("text");
+    s.caution = f.text_or("caution", "");
+    s.look = f.text_or("look", "");
+    s.hands_each_s = f.number_or("hands_each_s", 0, 0, 3600);
+    s.hands_once_s = f.number_or("hands_once_s", 0, 0, 36000);
+    s.wait_min = f.number_or("wait_min", 0, 0, 1440);
+    s.wait_least_min = f.number_or("wait_least_min", 0, 0, s.wait_min);
+    s.wait_most_min = f.number_or("wait_most_min", s.wait_min, s.wait_min, 2880);
+    return s;
+}
+
+CompoundConstants read_compound(JsonFields f, int small_batch, int coats) {
     CompoundConstants c;
     c.key = f.text("key");
     c.name = f.text("name");
@@ -35,11 +56,25 @@ CompoundConstants read_compound(JsonFields f) {
     c.transfer = k("transfer_share", 0.001, 1);
     c.wash_cost = k("wash_cost", 0, 1000);
     c.steps_safety = f.text("caution");
-    for (const auto& step : f.json().value("steps", nlohmann::json::array()))
-        if (step.is_string())
-            c.steps.push_back(step.get<std::string>());
-    if (c.steps.empty())
-        f.fault("steps", "The procedure is missing.", "List its steps as sentences.");
+    for (JsonFields& s : f.list("steps"))
+        c.steps.push_back(read_step(s));
+    std::vector<CompoundStage> order;
+    double hands = 0;
+    for (const CompoundStep& s : c.steps) {
+        if (std::ranges::find(needed_stages, s.stage) != needed_stages.end())
+            order.push_back(s.stage);
+        hands += s.hands_each_s * (s.stage == CompoundStage::spray ? coats : 1) + s.hands_once_s / small_batch;
+    }
+    if (!std::ranges::equal(order, needed_stages))
+        f.fault("steps", "The procedure does not spray, dry, mark and wash once each, in this order.",
+                "List each of these steps once.");
+    // One number for one thing: what a piece is thought to take, and what its steps come to.
+    else if (std::abs(hands - c.handling_s) > 1)
+        f.fault(
+            "steps",
+            fmt::format("The hands of its steps come to {:.0f} s for a piece of a small batch, handling_s is {:.0f}.",
+                        hands, c.handling_s),
+            "Change one of them.");
     return c;
 }
 
@@ -58,6 +93,15 @@ CompoundMetal read_compound_metal(JsonFields f, const std::vector<CompoundConsta
 }
 
 } // namespace
+
+std::string_view key(CompoundStage stage) {
+    return stage_keys.at(static_cast<std::size_t>(stage));
+}
+
+std::optional<CompoundStage> compound_stage(std::string_view key) {
+    const auto at = std::ranges::find(stage_keys, key);
+    return at == stage_keys.end() ? std::nullopt : std::optional(static_cast<CompoundStage>(at - stage_keys.begin()));
+}
 
 CoatConstants read_coat(JsonFields f) {
     static const std::vector<std::string_view> words{"powder-coat", "paint", "anodised"};
@@ -85,8 +129,9 @@ CoatConstants read_coat(JsonFields f) {
 
 CompoundTable read_compounds(JsonFields f) {
     CompoundTable t;
+    const int small_batch = f.whole_or("small_batch", 10, 1, 1000), coats = f.whole_or("usual_coats", 2, 1, 20);
     for (const JsonFields& c : f.list("compounds"))
-        t.compounds.push_back(read_compound(c));
+        t.compounds.push_back(read_compound(c, small_batch, coats));
     for (const JsonFields& m : f.list("metals"))
         t.metals.push_back(read_compound_metal(m, t.compounds));
     for (JsonFields step : f.list("ladder"))

@@ -8,6 +8,7 @@
 #include <map>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace finch {
@@ -44,6 +45,22 @@ struct CoatConstants {
     std::map<std::string, ConstantOrigin> origins;
 };
 
+/// What is done at one step of work with a sprayed film.
+enum class CompoundStage { degrease, mask, spray, dry, mark, cool, wash, finish, ladder };
+inline constexpr std::size_t compound_stage_count = 9;
+[[nodiscard]] std::string_view key(CompoundStage stage);
+[[nodiscard]] std::optional<CompoundStage> compound_stage(std::string_view key);
+
+/// One step of the procedure of a product.
+struct CompoundStep {
+    CompoundStage stage = CompoundStage::mark;
+    std::string title, text, caution;
+    std::string look;                                           ///< by which its end is known
+    double hands_each_s = 0;                                    ///< of each piece; of each coat where it sprays
+    double hands_once_s = 0;                                    ///< of all together
+    double wait_min = 0, wait_least_min = 0, wait_most_min = 0; ///< without hands; between coats where it sprays
+};
+
 /// A sprayed film that a laser fuses to bare metal.
 struct CompoundConstants {
     std::string key, name;
@@ -55,10 +72,10 @@ struct CompoundConstants {
     double wash_within_min = 0;                ///< 0: no hurry
     std::string not_on;                        ///< metal on which it never takes
     double usual_l = 0, l_spread = 0;          ///< lightness of a good mark
-    double handling_s = 0;                     ///< coat, dry, wash, per piece
+    double handling_s = 0;                     ///< coat, dry, wash, per piece in a small batch
     double can_price = 0, can_g = 0, solids = 0, transfer = 0, wash_cost = 0;
-    std::string steps_safety; ///< what its fume and solvent ask for
-    std::vector<std::string> steps;
+    std::string steps_safety;        ///< what its fume and solvent ask for
+    std::vector<CompoundStep> steps; ///< spray, dry, mark and wash once each, in this order
     std::map<std::string, ConstantOrigin> origins;
 };
 

@@ -1,11 +1,13 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "physics/compound.h"
+#include "recipe/quote.h"
 #include "recipe/route_cost.h"
 #include "recipe/transfer.h"
 #include "reference/adapter/bench_vocabulary.h"
 
 #include <array>
+#include <cmath>
 
 // Parts A (compound) and B (transfer) of the bench vectors.
 namespace finch::bench_vectors {
@@ -160,6 +162,49 @@ json spray_value(const json& v, const Materials& materials) {
     return {{"can_area_mm2", s.can_area_mm2},   {"sprayed_mm2", s.sprayed_mm2},
             {"marks_per_can", s.marks_per_can}, {"cost_per_mark", s.cost_per_mark},
             {"useful_share", s.useful_share},   {"waste_g_per_mark", s.waste_g_per_mark}};
+}
+
+CostRules cost_rules_of(const json& j) {
+    CostRules r;
+    r.machine_rate_h = j.at("machine_rate_h");
+    r.operator_rate_h = j.at("operator_rate_h");
+    r.mark_s = j.at("mark_s");
+    r.handling_s = j.at("handling_s");
+    r.setup_min = j.at("setup_min");
+    r.proof_min = j.at("proof_min");
+    r.proof_blanks = j.at("proof_blanks");
+    r.blank = j.at("blank");
+    r.consumable = j.at("consumable");
+    r.attend = j.at("attend");
+    r.fixed = j.at("fixed");
+    return r;
+}
+
+/// The reference begins as many as make the wanted number on average.
+Expected<JobCost> cost_on_average(const json& job, int wanted) {
+    const double scrap = job.at("scrap");
+    return job_cost(cost_rules_of(job), wanted, static_cast<int>(std::ceil(wanted / (1 - scrap) - 1e-9)));
+}
+
+json job_cost_value(const json& v, const Materials&) {
+    const Arguments a(v, {"job", "qty"});
+    const JobCost c = good(cost_on_average(a.at("job"), static_cast<int>(a.number("qty"))));
+    return {{"started", c.started}, {"machine", c.machine},
+            {"operator", c.hands},  {"material", c.material},
+            {"one_off", c.one_off}, {"total", c.total},
+            {"unit", c.unit},       {"one_off_per_part", c.one_off_per_part}};
+}
+
+json quantity_breaks_value(const json& v, const Materials&) {
+    const Arguments a(v, {"job", "quantities", "margin"});
+    const json job = a.at("job");
+    json out = json::array();
+    for (const PriceTier& t :
+         good(price_list(a.at("quantities").get<std::vector<int>>(), a.number("margin"), a.number("step", 0.01),
+                         [&](int n) -> Expected<double> { return cost_on_average(job, n).map(&JobCost::unit); })))
+        out.push_back(
+            {{"qty", t.pieces}, {"unit_price", t.unit_price}, {"total", t.total}, {"cheaper_from", t.cheaper_from}});
+    return out;
 }
 
 json compare_value(const json& v, const Materials&) {
@@ -318,6 +363,13 @@ const Calculations& compound_calculations() {
         {"wash_step_ok", wash_value},
         {"spray_use", spray_value},
         {"compare_methods", compare_value},
+        {"job_cost", job_cost_value},
+        {"price",
+         [](const json& v, const Materials&) -> json {
+             const Arguments a(v, {"cost", "margin"});
+             return price_of(a.number("cost"), a.number("margin"), a.number("step", 0));
+         }},
+        {"quantity_breaks", quantity_breaks_value},
         {"break_even",
          [](const json& v, const Materials&) -> json {
              const Arguments a(v, {"fixed_a", "var_a", "fixed_b", "var_b"});

@@ -122,49 +122,6 @@ void LayerList::keyPressEvent(QKeyEvent* event) {
     QWidget::keyPressEvent(event);
 }
 
-TimeBar::TimeBar(QWidget* parent) : Instrument(u"layer_times"_s, parent) {
-    setFixedHeight(30);
-    setAccessibleName(tr("Time by layer"));
-}
-
-void TimeBar::show_layers(const std::vector<PieceLayer>& layers) {
-    parts_.clear();
-    QStringList spoken;
-    for (const PieceLayer& l : layers)
-        if (l.time.likely > 0) {
-            parts_.push_back({l.time.likely, static_cast<int>(l.index), from_utf8(l.choice.name)});
-            spoken << tr("%1 %2").arg(parts_.back().name, screen_duration(l.time.likely));
-        }
-    speak(tr("Time by layer"), spoken.join(u", "_s));
-    update();
-}
-
-void TimeBar::paintEvent(QPaintEvent*) {
-    QPainter painter(this);
-    const Theme& t = theme();
-    double total = 0, x = 0.5;
-    for (const Part& p : parts_)
-        total += p.seconds;
-    if (parts_.empty()) {
-        painter.setPen(QPen(t(Role::hair), 1, Qt::DashLine));
-        painter.drawRect(QRectF(0.5, 0.5, width() - 1, height() - 1));
-    }
-    for (const Part& p : parts_) {
-        const double w = (width() - 1) * p.seconds / total;
-        QPainterPath part;
-        part.addRect(QRectF(x, 0.5, w, height() - 1));
-        painter.fillPath(part, t(Role::field));
-        paint_texture(painter, part, p.texture, false, t);
-        const double wanted = text_width(p.name, TextStyle::small) + 12;
-        if (wanted < w - 8) {
-            const QRectF tag(x + 6, 5, wanted, 20);
-            painter.fillRect(tag, t(Role::tag_ground));
-            paint_text(painter, tag, p.name, TextStyle::small, t(Role::tag_ink), Qt::AlignCenter);
-        }
-        x += w;
-    }
-}
-
 FindingList::FindingList(QWidget* parent) : Instrument(u"artwork_findings"_s, parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("What is to be known of the drawing"));

@@ -31,25 +31,6 @@ private:
     std::vector<LayerRowView> rows_;
 };
 
-/// How the time is shared among the layers, each with its texture.
-class TimeBar final : public Instrument {
-    Q_OBJECT
-public:
-    explicit TimeBar(QWidget* parent = nullptr);
-    void show_layers(const std::vector<PieceLayer>& layers);
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-
-private:
-    struct Part {
-        double seconds;
-        int texture;
-        QString name;
-    };
-    std::vector<Part> parts_;
-};
-
 /// What is to be known of the drawing. Those that have a place are shown on it.
 class FindingList final : public Instrument {
     Q_OBJECT

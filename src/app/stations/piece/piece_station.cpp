@@ -3,6 +3,7 @@
 #include "app/stations/piece/piece_station.h"
 
 #include "app/session/text.h"
+#include "app/stations/piece/cost_dialog.h"
 #include "app/stations/piece/order_dialog.h"
 #include "app/stations/piece/place_dialog.h"
 #include "app/stations/piece/place_words.h"
@@ -46,6 +47,8 @@ PieceStation::PieceStation(Workbench& workbench, ScannerTimer& timer, QWidget* p
     pages_->addWidget(make_drawing_page());
     relief_page_ = new ReliefPage(workbench_, relief_, this);
     pages_->addWidget(relief_page_);
+    film_page_ = new FilmPage(workbench_, reader_, this);
+    pages_->addWidget(film_page_);
     box->addWidget(pages_, 1);
     connect(&reader_, &PieceReader::changed, this, &PieceStation::refresh);
     connect(&relief_, &ReliefReader::changed, this, &PieceStation::refresh);
@@ -63,7 +66,7 @@ QWidget* PieceStation::make_drawing_page() {
     row->addWidget(drawing_, 3);
     row->addWidget(make_right(), 2);
     box->addLayout(row, 1);
-    bar_ = new TimeBar(this);
+    bar_ = new PartsBar(u"layer_times"_s, tr("Time by layer"), false, this);
     box->addWidget(bar_);
     time_ = text_label({}, TextStyle::small, this);
     time_->setObjectName(u"piece_time"_s);
@@ -119,6 +122,12 @@ QWidget* PieceStation::make_head() {
     close_up_->setToolTip(tr("The page fills the view instead of the field."));
     connect(close_up_, &QPushButton::toggled, this, &PieceStation::refresh);
     row->addWidget(close_up_);
+    as_steps_ = new QPushButton(tr("Steps"), head);
+    as_steps_->setObjectName(u"as_steps"_s);
+    as_steps_->setCheckable(true);
+    as_steps_->setToolTip(tr("Degrease, spray, dry, mark, wash: on a time line, with a timer"));
+    connect(as_steps_, &QPushButton::toggled, this, &PieceStation::refresh);
+    row->addWidget(as_steps_);
     as_relief_ = new QPushButton(tr("As a relief"), head);
     as_relief_->setObjectName(u"as_relief"_s);
     as_relief_->setToolTip(tr("The picture's greys become depth: black is cut deepest."));
@@ -129,6 +138,11 @@ QWidget* PieceStation::make_head() {
     place_->setToolTip(tr("Turned, mirrored, in a tray, in tiles, or round a turned part"));
     connect(place_, &QPushButton::clicked, this, &PieceStation::ask_place);
     row->addWidget(place_);
+    auto* cost = new QPushButton(tr("Cost…"), head);
+    cost->setObjectName(u"piece_cost"_s);
+    cost->setToolTip(tr("What it costs and is sold for, by quantity, and against another way to make it"));
+    connect(cost, &QPushButton::clicked, this, &PieceStation::ask_cost);
+    row->addWidget(cost);
     again_ = new QPushButton(tr("Read again"), head);
     again_->setObjectName(u"read_drawing_again"_s);
     again_->setToolTip(tr("The file was changed where it was drawn."));
@@ -228,8 +242,13 @@ void PieceStation::refresh() {
     const auto layers = reader_.layers();
     const std::string& file = workbench_.draft().piece.file;
     const bool is_relief = relief_.chosen();
-    pages_->setCurrentIndex(is_relief ? 1 : 0);
-    close_up_->setVisible(!is_relief);
+    const bool has_film = !is_relief && std::ranges::any_of(layers, [](const PieceLayer& l) {
+        return !l.choice.guide && l.choice.recipe && l.choice.recipe->process == Process::compound;
+    });
+    as_steps_->setVisible(has_film);
+    const bool steps = has_film && as_steps_->isChecked();
+    pages_->setCurrentIndex(is_relief ? 1 : steps ? 2 : 0);
+    close_up_->setVisible(!is_relief && !steps);
     as_relief_->setVisible(is_relief || is_picture(file));
     as_relief_->setText(is_relief ? tr("As a drawing") : tr("As a relief"));
     title_->setText(file.empty() ? tr("From a drawing to a piece") : QFileInfo(from_utf8(file)).fileName());
@@ -243,6 +262,8 @@ void PieceStation::refresh() {
     place_->setEnabled(is_relief ? relief_.work() != nullptr : piece != nullptr);
     if (is_relief)
         return refresh_relief();
+    if (steps)
+        return film_page_->refresh();
     close_up_->setEnabled(piece != nullptr);
     export_->setEnabled(piece != nullptr);
     DrawingPicture picture = drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_);
@@ -256,7 +277,7 @@ void PieceStation::refresh() {
                                 ? tr("Artwork")
                                 : tr("Artwork: %1 to know").arg(piece->drawing.art.findings.size()));
     findings_->show_rows(piece != nullptr ? finding_rows(piece->drawing.art, finding_) : std::vector<FindingRowView>());
-    bar_->show_layers(layers);
+    bar_->show_parts(layer_parts(layers));
     const PlacedPiece* laid = reader_.laid();
     time_->setText(laid != nullptr ? place_words(*laid, workbench_.draft().piece.place)
                    : reader_.laid_reason().isEmpty()
@@ -318,6 +339,20 @@ bool PieceStation::has_layer() {
         return true;
     workbench_.say(tr("Open a drawing and choose a layer first."), State::warn);
     return false;
+}
+
+void PieceStation::switch_steps() {
+    refresh();
+    if (as_steps_->isHidden())
+        return workbench_.say(tr("Give a layer a recipe for a sprayed film first."), State::warn);
+    as_steps_->toggle();
+}
+
+void PieceStation::ask_cost() {
+    if (!relief_.chosen())
+        if (const auto job = reader_.part(); !job)
+            return workbench_.fail(job.error());
+    (new CostDialog(workbench_, reader_, relief_, this))->open();
 }
 
 void PieceStation::take_recipe() {

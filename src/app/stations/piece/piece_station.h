@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/session/scanner_timer.h"
+#include "app/stations/piece/film_page.h"
 #include "app/stations/piece/relief_page.h"
 
 class QLabel;
@@ -37,6 +38,11 @@ public:
     void ask_times();
     /// Asks where the piece lies.
     void ask_place();
+    /// The steps of work with a sprayed film, or the drawing again.
+    void switch_steps();
+    [[nodiscard]] FilmPage& film() { return *film_page_; }
+    /// Asks what it costs and is sold for.
+    void ask_cost();
     /// Asks for an order that keeps the plate cool.
     void ask_order();
 
@@ -64,6 +70,8 @@ private:
     std::optional<std::size_t> layer_, finding_;
     QStackedWidget* pages_ = nullptr;
     ReliefPage* relief_page_ = nullptr;
+    FilmPage* film_page_ = nullptr;
+    QPushButton* as_steps_ = nullptr;
     QPushButton* as_relief_ = nullptr;
     QPushButton* place_ = nullptr;
     QLabel* title_ = nullptr;
@@ -75,7 +83,7 @@ private:
     QScrollArea* layers_scroll_ = nullptr;
     QScrollArea* findings_scroll_ = nullptr;
     QLabel* findings_head_ = nullptr;
-    TimeBar* bar_ = nullptr;
+    PartsBar* bar_ = nullptr;
     QLabel* time_ = nullptr;
     std::vector<QPushButton*> of_layer_;
     QPushButton* guide_ = nullptr;

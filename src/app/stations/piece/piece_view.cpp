@@ -207,6 +207,14 @@ QString idle_words(const TimeParts& parts) {
 
 } // namespace
 
+std::vector<PartsBar::Part> layer_parts(const std::vector<PieceLayer>& layers) {
+    std::vector<PartsBar::Part> out;
+    for (const PieceLayer& l : layers)
+        out.push_back(
+            {l.time.likely, static_cast<int>(l.index), from_utf8(l.choice.name), screen_duration(l.time.likely)});
+    return out;
+}
+
 QString time_words(const PieceReader& reader) {
     int marked = 0;
     const PieceLayer* slowest = nullptr;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/instruments/drawing_view.h"
+#include "app/instruments/parts_bar.h"
 #include "app/session/piece_reader.h"
 
 /// What the Piece station shows, from plain values.
@@ -37,6 +38,8 @@ struct FindingRowView {
                                                       const std::vector<LayerPath>& paths,
                                                       std::optional<std::size_t> layer,
                                                       std::optional<std::size_t> finding);
+/// How the time is shared among the layers.
+[[nodiscard]] std::vector<PartsBar::Part> layer_parts(const std::vector<PieceLayer>& layers);
 /// "12 min 40 (11 min 58 to 13 min 20) for 2 of 4 layers; hour accents takes 80 % of it, most of that turning." and
 /// what that rests on.
 [[nodiscard]] QString time_words(const PieceReader& reader);
