@@ -167,7 +167,6 @@ int main(int argc, char** argv) {
     wait("the alternatives", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune"_s);
     shoot_dialog(window.actions()[u"help.station"_s], "trigger", u"help"_s, u"help"_s);
-    shoot_dialog(window.actions()[u"recipe.carry"_s], "trigger", u"carry_dialog"_s, u"carry"_s);
     window.proof().show_page(ProofStation::Page::sheet);
     window.use_theme(u"workshop"_s);
     shoot(u"proof-workshop"_s);
@@ -290,6 +289,27 @@ int main(int argc, char** argv) {
         return !piece.relief().running() && piece.relief().work() != nullptr && !piece.relief().work()->ways.empty();
     });
     shoot(u"piece-relief"_s);
+    // The gauge strip in a film, while its coat dries.
+    workbench.change(u"strip"_s, {}, [&](Draft& d) {
+        d.setup.bench = *load_bench(*data, "mallow");
+        d.setup.stock = *load_stock(*data, "gauge-strip-304");
+        d.recipe.process = Process::compound;
+        d.recipe.compound = "ceramic";
+        d.recipe.setting = {50, kilohertz(10), nanoseconds(1000), mm_per_second(300), mm(0.1), 0, 1, mm(0)};
+    });
+    piece.reader().open(drawing("canal-gauge-strip.svg"));
+    wait("the strip", [&] { return !piece.reader().running() && piece.reader().piece() != nullptr; });
+    piece.reader().set_guide(0, true);
+    piece.reader().take_recipe(1);
+    wait("its lines", [&] { return !piece.reader().running(); });
+    piece.switch_steps();
+    for (const int minutes : {4, 3, 4}) {
+        piece.film().say_done();
+        pass_minutes(minutes);
+    }
+    piece.film().refresh();
+    shoot(u"piece-film"_s);
+    piece.switch_steps();
     workbench.change(u"dial"_s, {}, [&](Draft& d) { d = dial; });
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {

@@ -11,6 +11,7 @@
 #include <nlohmann/json.hpp>
 #include <QFile>
 #include <QFileDialog>
+#include <QMenu>
 
 using namespace finch;
 using namespace finch::tests;
@@ -195,6 +196,17 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         w.click("read_drawing_again");
         REQUIRE(settled(w));
         CHECK(reader.layers().size() == 1);
+        // What was opened before is at hand by its number.
+        w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+W")));
+        auto* recent = w.window().findChild<QMenu*>(QStringLiteral("recent_drawings"));
+        REQUIRE(recent != nullptr);
+        CHECK(recent->actions().at(0)->toolTip() == none);
+        const QString before = recent->actions().at(1)->toolTip();
+        CHECK(before.endsWith(QStringLiteral("breaks-off.svg")));
+        QTest::keyClick(recent, Qt::Key_2);
+        REQUIRE(settled(w));
+        CHECK(w.draft().piece.file == before.toStdString());
+        w.keys(QKeySequence::Undo);
         w.keys(QKeySequence::Undo);
         w.keys(QKeySequence::Undo);
         REQUIRE(settled(w));

@@ -3,6 +3,7 @@
 #include "app/session/piece_reader.h"
 
 #include "app/session/job_keeper.h"
+#include "app/session/recent_drawings.h"
 #include "app/session/text.h"
 #include "evidence/learn.h"
 #include "formats/artwork_file.h"
@@ -47,6 +48,7 @@ void PieceReader::look() {
 void PieceReader::open(const QString& file) {
     const std::string path = QFileInfo(file).absoluteFilePath().toStdString();
     looked_at_ = true;
+    remember_drawing(file);
     if (path == workbench_.draft().piece.file && !workbench_.draft().piece.relief)
         return read_again(); // it may have been changed
     workbench_.change(tr("Drawing %1").arg(QFileInfo(file).fileName()), {}, [&](Draft& d) {

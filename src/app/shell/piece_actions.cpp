@@ -19,6 +19,8 @@ void MainWindow::make_piece_actions() {
     };
     add(u"piece.open"_s, tr("Open a drawing…"), tr("SVG, DXF, or a black and white picture"),
         QKeySequence(u"Ctrl+Shift+A"_s), piece, there([this] { piece_->ask_open(); }));
+    add(u"piece.recent"_s, tr("Open a recent drawing…"), tr("Those that were opened last, the newest first"),
+        QKeySequence(u"Ctrl+Shift+W"_s), piece, there([this] { piece_->ask_recent(); }));
     add(u"piece.again"_s, tr("Read the drawing again"), tr("It was changed where it was drawn"), {}, piece,
         there([this] { piece_->read_again(); }));
     add(u"piece.relief"_s, tr("Picture as a relief, or as a drawing"), tr("Greys become depth: black is cut deepest"),

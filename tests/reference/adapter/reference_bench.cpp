@@ -15,7 +15,7 @@ std::string bench_vectors::code_of(const Error& e) {
         {"setup.not_positive", "NOT_POSITIVE"}, {"setup.negative", "NEGATIVE"},
         {"setup.not_a_number", "NOT_A_NUMBER"}, {"compound.anodised_metal", "BAD_INPUT"},
         {"compound.no_window", "NO_WINDOW"},    {"compound.grades", "BAD_INPUT"},
-        {"transfer.infeasible", "INFEASIBLE"}};
+        {"transfer.infeasible", "INFEASIBLE"},  {"cost.pieces", "NOT_POSITIVE"}};
     if (const auto it = codes.find(e.code); it != codes.end())
         return it->second;
     if (!e.code.starts_with("quantity."))

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/piece/piece_station.h"
 
+#include "app/session/recent_drawings.h"
 #include "app/session/text.h"
 #include "app/stations/piece/cost_dialog.h"
 #include "app/stations/piece/order_dialog.h"
@@ -14,6 +15,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
 #include <QScrollArea>
@@ -394,6 +396,28 @@ void PieceStation::ask_open() {
     dialog->setFileMode(QFileDialog::ExistingFile);
     connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& file) { reader_.open(file); });
     dialog->open();
+}
+
+void PieceStation::ask_recent() {
+    const QStringList files = recent_drawings();
+    if (files.isEmpty())
+        return workbench_.say(tr("No drawing was opened yet."), State::warn);
+    auto* menu = new QMenu(this);
+    menu->setObjectName(u"recent_drawings"_s);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setToolTipsVisible(true);
+    for (const QString& file : files) {
+        const QFileInfo there(file);
+        QAction* entry = menu->addAction(
+            tr("&%1  %2")
+                .arg(menu->actions().size() + 1)
+                .arg(there.exists() ? there.fileName() : tr("%1: not there now").arg(there.fileName())));
+        entry->setToolTip(file);
+        entry->setEnabled(there.exists());
+        connect(entry, &QAction::triggered, this, [this, file] { reader_.open(file); });
+    }
+    menu->setActiveAction(menu->actions().front());
+    menu->popup(mapToGlobal(QPoint(width() / 2, 48)));
 }
 
 void PieceStation::ask_export() {

@@ -22,6 +22,8 @@ public:
     [[nodiscard]] ReliefReader& relief() { return relief_; }
     /// Asks for a drawing.
     void ask_open();
+    /// Offers those that were opened last.
+    void ask_recent();
     void read_again();
     /// Reads the picture at hand as a height map, or as black and white again.
     void switch_relief();
