@@ -110,7 +110,21 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
         // It was a mistake: both words stay.
         w.click("film_back");
         CHECK(w.find<QPushButton>("film_done")->text() == u"It is matt all over"_s);
-        w.pass(100);
+        // Whoever is elsewhere is told, once, that it should be dry.
+        int told = 0;
+        const auto listening =
+            QObject::connect(&w.workbench(), &app::Workbench::said, &w.window(), [&told](const QString& text) {
+                told += text.contains(u"look whether it is matt"_s) ? 1 : 0;
+            });
+        w.keys(QKeySequence(u"Ctrl+7"_s));
+        QTest::qWait(1200);
+        CHECK(told == 0);
+        w.pass(400);
+        CHECK(QTest::qWaitFor([&] { return told > 0; }, 5000));
+        QTest::qWait(1200);
+        CHECK(told == 1);
+        QObject::disconnect(listening);
+        w.keys(QKeySequence(u"Ctrl+4"_s));
         space(w);
         // Undo is of choices: what was done stays done, and the pieces that are sprayed are still three.
         w.keys(QKeySequence::Undo);

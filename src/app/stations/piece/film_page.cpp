@@ -20,6 +20,7 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr int most_together = 200, a_second = 1000;
+constexpr double hurry_min = 5; // before a film sets
 
 QString done_words(const CompoundStep& step) {
     if (step.stage == CompoundStage::dry && !step.look.empty())
@@ -146,10 +147,29 @@ void FilmPage::refresh() {
 }
 
 void FilmPage::tick() {
-    if (!work_ || !isVisible())
+    if (!work_)
         return;
     move_on(*work_, workbench_.now());
-    show_work();
+    remind();
+    if (isVisible())
+        show_work();
+}
+
+/// A coat that should be dry, and one that is about to set, are told on every station.
+void FilmPage::remind() {
+    const StepPlan* now = at_hand();
+    const bool dry = now != nullptr && work_->stand.drying_min && *work_->stand.drying_min >= now->step.wait_min;
+    if (dry && !told_dry_)
+        workbench_.say(tr("The coat has dried for %1: look whether it is %2.")
+                           .arg(screen_duration(60 * *work_->stand.drying_min), from_utf8(now->step.look)));
+    told_dry_ = dry;
+    const auto& left = work_->stand.wash_left_min;
+    const bool hurry = left && *left < hurry_min;
+    if (hurry && !told_wash_)
+        workbench_.say(*left > 0 ? tr("Wash now: the rest of the film sets in %1.").arg(screen_duration(60 * *left))
+                                 : tr("The rest of the film has set: see what takes it off."),
+                       State::warn);
+    told_wash_ = hurry;
 }
 
 void FilmPage::show_work() {
