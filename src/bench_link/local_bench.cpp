@@ -309,8 +309,10 @@ void LocalBench::on(const protocol::Fault& fault) {
         Q_EMIT gauge_->failed(end_quick(probe_), fault.error);
     else if (drive_ && (drive_->id == fault.drive || of_anything))
         Q_EMIT mirrors_->failed(end_quick(drive_), fault.error);
-    else if (run_ && (run_->id == fault.run || of_anything))
+    else if (run_ && (run_->id == fault.run || of_anything)) {
+        cancel_limit_.stop();
         Q_EMIT runner_->failed(end_quick(run_), fault.error);
+    }
 }
 
 void LocalBench::lost(const Error& error) {

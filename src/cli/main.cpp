@@ -325,7 +325,9 @@ void describe(CLI::App& app, Options& o) {
     app.set_version_flag("--version", FINCH_VERSION);
     app.add_subcommand("proof", "Proof sheets: plan, suggest, burn, read, learn")->require_subcommand(1);
     app.add_subcommand("aim", "Aims: judge")->require_subcommand(1);
-    app.add_subcommand("piece", "Pieces: describe, hatch, relief, job, plan, heat, place, tray, batch, steps, price, scanner, export")
+    app.add_subcommand(
+           "piece",
+           "Pieces: describe, hatch, relief, job, plan, heat, place, tray, batch, steps, price, scanner, export")
         ->require_subcommand(1);
     app.add_subcommand("camera", "Cameras: chart, fit")->require_subcommand(1);
     app.add_subcommand("log", "The logbook: list, show, export, import")->require_subcommand(1);

@@ -4,8 +4,8 @@
 
 #include "cli/commands.h"
 #include "piece/placing.h"
-#include "recipe/quote.h"
 #include "piece/relief_cut.h"
+#include "recipe/quote.h"
 
 /// What is asked of drawings, height maps and jobs.
 namespace finch::cli {

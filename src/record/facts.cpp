@@ -154,10 +154,9 @@ Entry entry_of(const CompoundFact& f, const CompoundConstants& product, const La
         e.outcome = score.level > 0 ? Outcome::good : Outcome::bad;
     } else if (f.kind == StepEvent::Kind::skipped)
         e.outcome = Outcome::caution;
-    e.body = {{"format", "finch-film-work"}, {"version", 1},       {"batch", f.batch},
-              {"compound", f.compound},      {"pieces", f.pieces}, {"stage", key(f.stage)},
-              {"kind", key(f.kind)},         {"closed", f.closed}, {"note", f.note},
-              {"ladder", f.ladder}};
+    e.body = {{"format", "finch-film-work"}, {"version", 1},     {"batch", f.batch},      {"compound", f.compound},
+              {"pieces", f.pieces},          {"coats", f.coats}, {"stage", key(f.stage)}, {"kind", key(f.kind)},
+              {"closed", f.closed},          {"note", f.note},   {"ladder", f.ladder}};
     return e;
 }
 
@@ -234,6 +233,7 @@ Expected<CompoundFact> compound_fact(const Entry& e) {
     out.batch = f.text("batch");
     out.compound = f.text("compound");
     out.pieces = f.whole("pieces", 1, 1000);
+    out.coats = f.number("coats", 0.1, 20);
     const std::string stage = f.text("stage");
     if (const auto known = compound_stage(stage))
         out.stage = *known;

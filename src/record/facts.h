@@ -51,6 +51,7 @@ struct CompoundFact {
     std::string batch;    ///< pieces that are sprayed together
     std::string compound; ///< key of the product
     int pieces = 1;
+    double coats = 2;
     CompoundStage stage = CompoundStage::degrease;
     StepEvent::Kind kind = StepEvent::Kind::done;
     bool closed = false;             ///< nothing more is done with these pieces

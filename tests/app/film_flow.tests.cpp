@@ -136,11 +136,15 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
             for (auto& l : d.piece.layers)
                 if (l.recipe)
                     l.recipe->compound = "molybdenum";
+            for (auto& l : d.piece.layers)
+                if (l.recipe)
+                    l.recipe->coats = 3;
             d.piece.film_together = 9;
         });
         REQUIRE(worked_out(w));
         CHECK(w.find<QWidget>("film_steps")->accessibleDescription().contains(u"Shake 1 to 2 minutes"_s));
         CHECK(together->value() == 3);
+        CHECK(w.find<QLabel>("film_mass")->text().contains(u"32 g/m²"_s));
         w.keys(QKeySequence::Undo);
         REQUIRE(worked_out(w));
         CHECK(recorded(w).size() == 6);
@@ -180,6 +184,7 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
     CHECK(facts.back().ladder == std::vector<double>{1, 1, 0.5});
     for (const CompoundFact& f : facts) {
         CHECK(f.pieces == 3);
+        CHECK(f.coats == 2);
         CHECK(f.compound == "ceramic");
         CHECK(f.batch == facts.front().batch);
         CHECK(f.setup.stock.lot == w.draft().setup.stock.lot);

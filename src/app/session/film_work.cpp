@@ -42,6 +42,7 @@ CompoundFact fact_of(const Workbench& workbench, const FilmWork& work) {
     out.batch = work.facts.empty() ? fresh_uid() : work.facts.front().batch;
     out.compound = work.compound->key;
     out.pieces = work.pieces;
+    out.coats = work.coats;
     out.setup = workbench.draft().setup;
     return out;
 }
@@ -86,9 +87,11 @@ Expected<std::shared_ptr<const CostedPiece>> costed_piece(const Workbench& workb
 }
 
 std::vector<double> FilmWork::ladder() const {
-    for (auto f = facts.rbegin(); f != facts.rend(); ++f)
-        if (f->stage == CompoundStage::ladder)
-            return f->kind == StepEvent::Kind::done ? f->ladder : std::vector<double>();
+    for (std::size_t i = 0; i < plan.steps.size(); ++i)
+        if (plan.steps[i].step.stage == CompoundStage::ladder && stand.steps.at(i).state == StepState::done)
+            for (auto f = facts.rbegin(); f != facts.rend(); ++f)
+                if (f->stage == CompoundStage::ladder && !f->closed)
+                    return f->ladder;
     return {};
 }
 
@@ -100,20 +103,27 @@ Expected<FilmWork> film_work(const Workbench& workbench, const PieceReader& read
     if (cost.compound == nullptr || cost.recipe == nullptr)
         return failure("compound.no_film", "No layer of this piece is a sprayed film.",
                        "Tune a recipe for a compound, and take it for a layer.");
-    FilmWork out{*piece, cost.compound, workbench.draft().piece.film_together, *cost.plan, {}, {}, 0, {}, {}};
-    out.expected = expected_of(workbench, (*piece)->part, *cost.recipe);
+    FilmWork out{
+        *piece, cost.compound, workbench.draft().piece.film_together, cost.recipe->coats, *cost.plan, {}, {}, 0, {},
+        {}};
+    Recipe recipe = *cost.recipe;
     out.facts = workbench.ledger().film_work(workbench.bench().name);
     if (!out.facts.empty()) {
         // What was sprayed is what lies there, whatever is chosen now.
         const CompoundFact& first = out.facts.front();
         const CompoundConstants* sprayed = workbench.materials().compounds.compound(first.compound);
-        if (sprayed != nullptr && (sprayed != out.compound || first.pieces != out.pieces)) {
+        if (sprayed != nullptr && (sprayed != out.compound || first.pieces != out.pieces || first.coats != out.coats)) {
             out.compound = sprayed;
             out.pieces = first.pieces;
+            out.coats = first.coats;
+            recipe.compound = sprayed->key;
+            recipe.coats = first.coats;
             Job part = (*piece)->part;
             for (JobLayer& l : part.layers)
-                if (l.recipe && l.recipe->process == Process::compound)
+                if (l.recipe && l.recipe->process == Process::compound) {
                     l.recipe->compound = sprayed->key;
+                    l.recipe->coats = first.coats;
+                }
             const auto again = piece_cost(workbench.materials(), part, (*piece)->mark_s, workbench.draft().piece.price,
                                           load_s(workbench), out.pieces);
             if (!again)
@@ -129,6 +139,7 @@ Expected<FilmWork> film_work(const Workbench& workbench, const PieceReader& read
         }
         out.began = time_of(first).addMSecs(-std::llround(before * 60000));
     }
+    out.expected = expected_of(workbench, (*piece)->part, recipe);
     move_on(out, workbench.now());
     return out;
 }

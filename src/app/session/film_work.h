@@ -30,13 +30,14 @@ struct FilmWork {
     std::shared_ptr<const CostedPiece> piece;
     const CompoundConstants* compound = nullptr; ///< with which the pieces are sprayed; once begun, whatever is chosen
     int pieces = 1;
+    double coats = 2;
     CompoundPlan plan;
     std::vector<CompoundFact> facts; ///< of these pieces, oldest first; none: not begun
     QDateTime began;                 ///< the first step
     double now_min = 0;              ///< since then
     CompoundStand stand;
     Expected<CompoundOutcome> expected; ///< of the film on this metal with the layer's recipe
-    /// Grades of the scratch ladder, where it was done.
+    /// Grades of the scratch ladder, where it was done and nothing before it was taken back since.
     [[nodiscard]] std::vector<double> ladder() const;
 };
 /// Errors: those of costed_piece(); compound.no_film where no layer has one.

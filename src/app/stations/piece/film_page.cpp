@@ -189,7 +189,7 @@ void FilmPage::show_work() {
                                    return p.step.stage;
                                })->step.look));
     mass_->setText(tr("Film %1 g/m² when dry, in coats: %2. A scrap, weighed before and after, says what it is.")
-                       .arg(screen_number(work_->plan.film_g_m2), screen_number(work_->piece->cost.recipe->coats)));
+                       .arg(screen_number(work_->plan.film_g_m2), screen_number(work_->coats)));
     wash_->show_rows(wash_rows(*work_));
     show_ladder();
     const CompoundPlan& plan = work_->plan;
