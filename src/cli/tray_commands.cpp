@@ -3,6 +3,7 @@
 #include "cli/piece_commands.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "piece/offset_text.h"
 #include "piece/scanner_fit.h"
 #include "piece/tray.h"
 #include "quantity/scan.h"
@@ -15,33 +16,16 @@ namespace finch::cli {
 
 using json = nlohmann::json;
 
-namespace {
-
-Expected<std::pair<int, PointMm>> offset_from_text(const std::string& text) {
-    const std::size_t is = text.find('='), comma = text.find(',');
-    if (is != std::string::npos && comma != std::string::npos && is < comma) {
-        const std::string_view t = text;
-        const auto nest = plain_number(t.substr(0, is)), x = plain_number(t.substr(is + 1, comma - is - 1)),
-                   y = plain_number(t.substr(comma + 1));
-        if (nest && x && y && *nest >= 1 && *nest <= 1000)
-            return std::pair{static_cast<int>(*nest), PointMm{*x, *y}};
-    }
-    return failure("use.arguments", fmt::format("\"{}\" is no offset of a nest.", shortened(text, 40)),
-                   "Write NEST=X,Y in mm: 7=0.1,-0.05.");
-}
-
-} // namespace
-
 Expected<json> piece_tray(const Context& context, const TrayOptions& o) {
     const auto part = read_job(context, o.file);
     if (!part)
         return tl::unexpected(part.error());
     Tray tray{o.columns, o.rows, o.pitch_x_mm, o.pitch_y_mm, o.margin_mm, {}};
     for (const std::string& text : o.offsets) {
-        const auto offset = offset_from_text(text);
-        if (!offset)
-            return tl::unexpected(offset.error());
-        tray.offsets.push_back(*offset);
+        const auto offsets = offsets_from_text(text);
+        if (!offsets)
+            return tl::unexpected(offsets.error());
+        tray.offsets.insert(tray.offsets.end(), offsets->begin(), offsets->end());
     }
     const auto job = in_tray(*part, tray);
     if (!job)

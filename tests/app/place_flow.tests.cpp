@@ -6,10 +6,12 @@
 #include "driven_window.h"
 #include "formats/data_folder.h"
 
+#include <map>
 #include <nlohmann/json.hpp>
 #include <QDoubleSpinBox>
 #include <QFile>
 #include <QFileDialog>
+#include <QLineEdit>
 #include <QSpinBox>
 #include <QTableWidget>
 
@@ -179,7 +181,27 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
         if (button->text().contains(QStringLiteral("Save")))
             QTest::mouseClick(button, Qt::LeftButton);
     REQUIRE(QTest::qWaitFor([&] { return QFile::exists(folder.filePath(QStringLiteral("jig.svg"))); }, 5000));
+    // A pocket that was measured is typed as it is on the command line; a slip of the pen lays nothing.
+    auto* offsets = in<QLineEdit>(dialog, "tray_offsets");
+    const auto type_offsets = [&](const QString& text) {
+        offsets->setFocus();
+        offsets->selectAll();
+        QTest::keyClicks(offsets, text);
+        QTest::keyClick(offsets, Qt::Key_Tab);
+    };
+    type_offsets(QStringLiteral("3=0.2;-0.1"));
+    CHECK(in<QLabel>(dialog, "place_words")->text().contains(QStringLiteral("no offset")));
+    CHECK_FALSE(in<QWidget>(dialog, "place_take")->isEnabled());
+    type_offsets(QStringLiteral("3=0.2,-0.1"));
+    REQUIRE(laid_out(dialog));
     take(w, dialog);
-    CHECK(exported(w, folder).places.size() == 24);
+    const Job tray = exported(w, folder);
+    CHECK(tray.places.size() == 24);
+    std::map<int, PointMm> by;
+    for (const JobPlace& p : tray.places)
+        by[p.number] = p.by;
+    CHECK(by[3].x - by[2].x == Approx(30.2));
+    CHECK(by[3].y - by[2].y == Approx(-0.1));
+    CHECK(by[4].x - by[2].x == Approx(60));
     CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("With one tray")));
 }

@@ -183,7 +183,7 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     CHECK(batch.out["trays"] == 4);
     CHECK(batch.out["two_trays_s"].get<double>() < batch.out["one_tray_s"].get<double>());
     CHECK(ask("plan", words("-"), full).out["seconds"].get<double>() == Approx(6 * plan.out["seconds"].get<double>()));
-    CHECK(ask("tray", words("- --offset 2=left"), text).err["error"]["code"] == "use.arguments");
+    CHECK(ask("tray", words("- --offset 2=left"), text).err["error"]["code"] == "tray.offset_text");
     const Run scanner = ask("scanner", {QStringLiteral("--took"), QStringLiteral("short lines=0:31.8")});
     REQUIRE(scanner.code == 0);
     CHECK(scanner.out["scanner"]["timed_runs"][0]["took_s"] == 31.8);

@@ -5,11 +5,13 @@
 #include "demo_bench.h"
 #include "document/json_fields.h"
 #include "formats/job_export.h"
+#include "piece/offset_text.h"
 
 #include <catch2/catch.hpp>
 #include <cmath>
 #include <nlohmann/json.hpp>
 #include <numbers>
+#include <rapidcheck/catch.h>
 
 using namespace finch;
 using namespace finch::tests;
@@ -268,4 +270,28 @@ TEST_CASE("a laid piece takes the time of all its places", "[placing]") {
     tiles.holding = Holding::tiles;
     CHECK(seconds(tiles).first.moving_s == 0);
     CHECK(seconds(tiles).first.marking.likely == Approx(one).epsilon(0.01));
+}
+
+TEST_CASE("offsets of nests are read as they are written, and a slip is named", "[placing]") {
+    rc::prop("offsets_from_text", [] {
+        NestOffsets offsets;
+        for (int nest = *rc::gen::inRange(1, 5); nest <= 1000; nest += *rc::gen::inRange(100, 600))
+            offsets.emplace_back(nest,
+                                 PointMm{*rc::gen::inRange(-99999, 99999) * 1e-4, *rc::gen::inRange(-999, 999) * 1e-3});
+        const auto again = offsets_from_text(offsets_text(offsets));
+        RC_ASSERT(again.has_value());
+        RC_ASSERT(again->size() == offsets.size());
+        for (std::size_t i = 0; i < offsets.size(); ++i) {
+            RC_ASSERT((*again)[i].first == offsets[i].first);
+            RC_ASSERT(std::abs((*again)[i].second.x - offsets[i].second.x) < 1e-9);
+            RC_ASSERT(std::abs((*again)[i].second.y - offsets[i].second.y) < 1e-9);
+        }
+    });
+    CHECK(offsets_from_text("  7=0.1,-0.05;\n12=0,0.2 ").value().size() == 2);
+    CHECK(offsets_from_text(" ; ").value().empty());
+    for (const char* wrong :
+         {"7", "7=1", "=1,2", "0=1,2", "1001=1,2", "1.5=1,2", "7=1,2,3", "7=1;2", "7=nan,1", "x=1,2"})
+        CHECK(offsets_from_text(wrong).error().code == "tray.offset_text");
+    const auto twice = offsets_from_text("7=1,2 7=1,2");
+    CHECK(twice.error().message.find("twice") != std::string::npos);
 }

@@ -332,7 +332,12 @@ void PieceReader::want_laid() {
     laying_.give_up();
     laid_.reset();
     laid_reason_.clear();
-    if (piece_ == nullptr || choice.place == PlaceRules{})
+    // How many are wanted and spoiled lays nothing.
+    PlaceRules lies = choice.place;
+    lies.wanted = PlaceRules{}.wanted;
+    lies.spoiled = PlaceRules{}.spoiled;
+    lies.load_s.reset();
+    if (piece_ == nullptr || lies == PlaceRules{})
         return;
     auto now = part();
     if (!now)

@@ -49,7 +49,7 @@ FilmPage::FilmPage(Workbench& workbench, const PieceReader& reader, QWidget* par
         row->addWidget(b);
         return b;
     };
-    done_ = button(u"film_done"_s, {}, tr("What was done is kept for the logbook, with its time (Space)."),
+    done_ = button(u"film_done"_s, tr("Done"), tr("What was done is kept for the logbook, with its time (Space)."),
                    [this] { say_done(); });
     done_->setProperty("primary", true);
     skip_ = button(u"film_skip"_s, tr("Skip…"), tr("Leaves the step out; the reason is kept."), [this] { ask_skip(); });

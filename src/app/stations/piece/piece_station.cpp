@@ -224,8 +224,8 @@ void PieceStation::refresh_relief() {
                                              .arg(picture->picture.bits)
                                              .arg(screen_number(rules.width_mm),
                                                   screen_number(1000 * rules.width_mm / picture->picture.width)));
-    if (!(workbench_.draft().piece.place == PlaceRules{}))
-        under_->setText(under_->text() + tr("; exported %1").arg(holding_words(workbench_.draft().piece.place)));
+    if (const QString how = holding_words(workbench_.draft().piece.place); !how.isEmpty())
+        under_->setText(under_->text() + tr("; exported %1").arg(how));
     export_->setEnabled(relief_.work() != nullptr);
     relief_page_->refresh();
 }

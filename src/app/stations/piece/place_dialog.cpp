@@ -3,9 +3,11 @@
 #include "app/stations/piece/place_dialog.h"
 
 #include "app/stations/piece/place_words.h"
+#include "app/theme/field_state.h"
 #include "app/theme/label.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "piece/offset_text.h"
 #include "quantity/format.h"
 
 #include <cmath>
@@ -16,6 +18,7 @@
 #include <QFileDialog>
 #include <QGridLayout>
 #include <QHeaderView>
+#include <QLineEdit>
 #include <QPointer>
 #include <QPushButton>
 #include <QRadioButton>
@@ -148,6 +151,20 @@ QSpinBox* PlaceDialog::whole(QGridLayout* grid, const QString& name, const QStri
     return box;
 }
 
+void PlaceDialog::take_offsets() {
+    if (!offsets_->isModified())
+        return;
+    const auto typed = offsets_from_text(offsets_->text().toStdString());
+    mark_wrong(offsets_, !typed);
+    if (!typed) {
+        words_->setText(from_utf8(sentence(typed.error())).toHtmlEscaped());
+        take_->setEnabled(false);
+    } else if (*typed != rules_.tray.offsets || !take_->isEnabled()) {
+        rules_.tray.offsets = *typed;
+        ask();
+    }
+}
+
 QCheckBox* PlaceDialog::check(const QString& name, const QString& label, bool on,
                               const std::function<void(PlaceRules&, bool)>& set) {
     auto* box = new QCheckBox(label, this);
@@ -231,6 +248,15 @@ QWidget* PlaceDialog::make_choices() {
               [](PlaceRules& p, int v) { p.wanted = v; });
         number(g, u"tray_spoiled"_s, tr("Spoiled as a rule"), u"%"_s, 0, 90, 100 * r.spoiled,
                [](PlaceRules& p, double v) { p.spoiled = v / 100; });
+        offsets_ = new QLineEdit(q(offsets_text(r.tray.offsets)), this);
+        offsets_->setObjectName(u"tray_offsets"_s);
+        offsets_->setAccessibleName(tr("Nests that lie off"));
+        offsets_->setPlaceholderText(u"7=0.1,-0.05"_s);
+        offsets_->setToolTip(tr("How far the part lies off in a nest that was measured: its number, x and y in mm"));
+        const int row = g->rowCount();
+        g->addWidget(text_label(tr("Nests that lie off, mm"), TextStyle::small, this), row, 0);
+        g->addWidget(offsets_, row, 1);
+        connect(offsets_, &QLineEdit::editingFinished, this, &PlaceDialog::take_offsets);
         number(g, u"tray_load"_s, tr("To load a part"), u"s"_s, 0, 3600,
                r.load_s.value_or(workbench_.materials().model.effort.handling_s),
                [](PlaceRules& p, double v) { p.load_s = v; });

@@ -14,6 +14,7 @@ class QCheckBox;
 class QDoubleSpinBox;
 class QGridLayout;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 class QSpinBox;
 class QStackedWidget;
@@ -38,6 +39,7 @@ private:
     QCheckBox* check(const QString& name, const QString& label, bool on,
                      const std::function<void(PlaceRules&, bool)>& set);
     void hold(Holding holding);
+    void take_offsets();
     void ask();
     void lay_out();
     void show_answer(const Expected<PlacedPiece>& answer);
@@ -54,6 +56,7 @@ private:
     QButtonGroup* holdings_ = nullptr;
     QStackedWidget* pages_ = nullptr;
     QDoubleSpinBox* turn_ = nullptr;
+    QLineEdit* offsets_ = nullptr;
     PlaceView* view_ = nullptr;
     QLabel* words_ = nullptr;
     QTableWidget* strips_ = nullptr;

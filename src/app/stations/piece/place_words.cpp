@@ -103,18 +103,27 @@ QString place_words(const PlacedPiece& piece, const PlaceRules& rules) {
 }
 
 QString holding_words(const PlaceRules& rules) {
-    QString words = rules.mirrored ? QObject::tr("mirrored, ") : QString();
+    QStringList words;
+    if (rules.mirrored)
+        words << QObject::tr("mirrored");
+    if (rules.turn_deg != 0)
+        words << QObject::tr("turned by %1°").arg(screen_number(rules.turn_deg));
     switch (rules.holding) {
     case Holding::as_drawn:
-        return words + QObject::tr("turned by %1°").arg(screen_number(rules.turn_deg));
+        if (!(rules.shift == PointMm{}))
+            words << QObject::tr("off the middle");
+        break;
     case Holding::tray:
-        return words + QObject::tr("%1 in a tray").arg(rules.tray.columns * rules.tray.rows);
+        words << QObject::tr("%1 in a tray").arg(rules.tray.columns * rules.tray.rows);
+        break;
     case Holding::tiles:
-        return words + QObject::tr("in tiles");
+        words << QObject::tr("in tiles");
+        break;
     case Holding::round:
-        return words + QObject::tr("round a turned part");
+        words << QObject::tr("round a turned part");
+        break;
     }
-    return words;
+    return words.join(QStringLiteral(", "));
 }
 
 } // namespace finch::app

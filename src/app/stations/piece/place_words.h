@@ -12,7 +12,7 @@ namespace finch::app {
 [[nodiscard]] PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules);
 /// What it takes, in a sentence or two.
 [[nodiscard]] QString place_words(const PlacedPiece& piece, const PlaceRules& rules);
-/// "mirrored, 24 in a tray".
+/// "mirrored, 24 in a tray"; nothing where it lies as it is drawn.
 [[nodiscard]] QString holding_words(const PlaceRules& rules);
 
 } // namespace finch::app

@@ -151,7 +151,7 @@ QString relief_time_words(const ReliefReader& reader, const Bench& bench) {
     if (c.hand_s > 0)
         words += QObject::tr("; then %1 by hand").arg(screen_duration(c.hand_s));
     words +=
-        QObject::tr("; %1 mm³ come off; bench time costs %2")
+        QObject::tr("; %1 mm³ come off a part, whose bench time costs %2")
             .arg(screen_number(c.removed_mm3), screen_number((c.time.likely + c.hand_s) / 3600 * bench.rate_per_hour));
     return words + QObject::tr(". Depth by the model of removal; %1.")
                        .arg(bench.scanner.timed.empty()
