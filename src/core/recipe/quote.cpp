@@ -53,8 +53,7 @@ double price_of(double cost, double margin, double step) {
 Expected<std::vector<PriceTier>> price_list(std::vector<int> pieces, double margin, double step,
                                             const std::function<Expected<double>(int)>& unit_cost) {
     std::ranges::sort(pieces);
-    const auto doubled = std::ranges::unique(pieces);
-    pieces.erase(doubled.begin(), doubled.end());
+    pieces.erase(std::unique(pieces.begin(), pieces.end()), pieces.end());
     std::vector<PriceTier> out;
     for (const int n : pieces) {
         const auto cost = unit_cost(n);
