@@ -114,17 +114,18 @@ Expected<json> piece_price(const Context& context, const MoneyOptions& o) {
                         {"unit_price", t.unit_price},
                         {"total", t.total},
                         {"cheaper_from", t.cheaper_from}});
-    json out{{"format", "finch-price"},
-             {"version", 1},
-             {"route", (*piece)->cost.route},
-             {"wanted", o.wanted},
-             {"mark_s", rules.mark_s},
-             {"cost", cost_json(*batch)},
-             {"unit_price", price_of(batch->unit, o.price.margin, o.price.step)},
-             {"tiers", std::move(list)},
-             {"rests_on", fmt::format("{:.4g} % spoiled and 95 % sure of enough; handling is an estimate of the trade; "
-                                      "bench and hands at the rates given",
-                                      100 * o.spoiled)}};
+    json out{
+        {"format", "finch-price"},
+        {"version", 1},
+        {"route", (*piece)->cost.route},
+        {"wanted", o.wanted},
+        {"mark_s", rules.mark_s},
+        {"cost", cost_json(*batch)},
+        {"unit_price", price_of(batch->unit, o.price.margin, o.price.step)},
+        {"tiers", std::move(list)},
+        {"rests_on", fmt::format("{:.4g} % spoiled and 95 % sure of enough; handling is an estimate of the trade; "
+                                 "bench and hands at the rates given; moves between tiles or strips are not counted",
+                                 100 * o.spoiled)}};
     if (!o.against.empty()) {
         const auto other = costed(context, o.against, o.price, o.together);
         if (!other)

@@ -45,7 +45,7 @@ struct Entry {
     std::string parent_uid;        ///< the same, for what is not in a logbook yet
     nlohmann::json setup;          ///< finch-setup
     nlohmann::json
-        body; ///< finch-sheet-record, -reading-record, -recipe-record, -job-record, finch-focus or finch-timed-runs
+        body; ///< finch-sheet-record, -reading-record, -recipe-record, -job-record, finch-focus, finch-film-work or finch-timed-runs
     std::string program_version;
 };
 

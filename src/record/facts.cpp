@@ -154,9 +154,16 @@ Entry entry_of(const CompoundFact& f, const CompoundConstants& product, const La
         e.outcome = score.level > 0 ? Outcome::good : Outcome::bad;
     } else if (f.kind == StepEvent::Kind::skipped)
         e.outcome = Outcome::caution;
-    e.body = {{"format", "finch-film-work"}, {"version", 1},     {"batch", f.batch},      {"compound", f.compound},
-              {"pieces", f.pieces},          {"coats", f.coats}, {"stage", key(f.stage)}, {"kind", key(f.kind)},
-              {"closed", f.closed},          {"note", f.note},   {"ladder", f.ladder}};
+    e.body = {{"format", "finch-film-work"},
+              {"version", 1},
+              {"batch", f.batch},
+              {"pieces", f.pieces},
+              {"recipe", to_json(f.recipe)},
+              {"stage", key(f.stage)},
+              {"kind", key(f.kind)},
+              {"closed", f.closed},
+              {"note", f.note},
+              {"ladder", f.ladder}};
     return e;
 }
 
@@ -231,9 +238,7 @@ Expected<CompoundFact> compound_fact(const Entry& e) {
     JsonFields f(e.body, "", faults);
     CompoundFact out;
     out.batch = f.text("batch");
-    out.compound = f.text("compound");
     out.pieces = f.whole("pieces", 1, 1000);
-    out.coats = f.number("coats", 0.1, 20);
     const std::string stage = f.text("stage");
     if (const auto known = compound_stage(stage))
         out.stage = *known;
@@ -245,12 +250,14 @@ Expected<CompoundFact> compound_fact(const Entry& e) {
     for (const auto& g : f.has("ladder") ? f.raw("ladder") : nlohmann::json::array())
         if (out.ladder.size() < 20 && g.is_number())
             out.ladder.push_back(g.get<double>());
+    const auto recipe = take(recipe_from_json(f.raw("recipe"), file), faults);
     const auto setup = take(setup_from_json(e.setup, file), faults);
     if (auto fault = first_fault(faults, file))
         return tl::unexpected(*fault);
     out.uid = e.uid;
     out.when_utc = e.when_utc;
     out.by = e.by;
+    out.recipe = *recipe;
     out.setup = *setup;
     return out;
 }

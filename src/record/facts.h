@@ -48,16 +48,15 @@ struct PrintedJob {
 /// A step of work with a sprayed film, as it was said to be done.
 struct CompoundFact {
     std::string uid, when_utc, by;
-    std::string batch;    ///< pieces that are sprayed together
-    std::string compound; ///< key of the product
+    std::string batch; ///< pieces that are sprayed together
     int pieces = 1;
-    double coats = 2;
+    Recipe recipe; ///< of the film: product and coats, and what it is or was marked with
     CompoundStage stage = CompoundStage::degrease;
     StepEvent::Kind kind = StepEvent::Kind::done;
     bool closed = false;             ///< nothing more is done with these pieces
     std::string note;                ///< why it was skipped, or what was seen
     std::vector<double> ladder = {}; ///< grades of a scratch ladder, softest tool first
-    Setup setup;
+    Setup setup;                     ///< of the moment, with the stock that was sprayed
 };
 
 /// Facts as entries of the logbook. `metal` is the metal's name for people.

@@ -90,8 +90,6 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
             w.pass(seconds);
         }
         CHECK_FALSE(together->isEnabled()); // three are sprayed
-        w.workbench().note([](app::Draft&) {});
-        w.find<QPushButton>("film_done");
         CHECK(w.find<QPushButton>("film_done")->text() == u"It is matt all over"_s);
         REQUIRE(QTest::qWaitFor([&] { return said(w).contains(u"Drying for"_s); }, 5000));
         // A coat is left out only with a reason.
@@ -114,9 +112,12 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
         int told = 0;
         const auto listening =
             QObject::connect(&w.workbench(), &app::Workbench::said, &w.window(), [&told](const QString& text) {
-                told += text.contains(u"look whether it is matt"_s) ? 1 : 0;
+                told += text.contains(u"Mallow: the coat has dried for"_s) ? 1 : 0;
             });
         w.keys(QKeySequence(u"Ctrl+7"_s));
+        // Also when another bench is at hand meanwhile.
+        w.workbench().change(u"wren"_s, {},
+                             [](app::Draft& d) { d.setup.bench = load_bench(FINCH_SOURCE "/data", "wren").value(); });
         QTest::qWait(1200);
         CHECK(told == 0);
         w.pass(400);
@@ -124,7 +125,10 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
         QTest::qWait(1200);
         CHECK(told == 1);
         QObject::disconnect(listening);
+        w.keys(QKeySequence::Undo);
         w.keys(QKeySequence(u"Ctrl+4"_s));
+        REQUIRE(worked_out(w));
+        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("film_done")->isEnabled(); }, 20000));
         space(w);
         // Undo is of choices: what was done stays done, and the pieces that are sprayed are still three.
         w.keys(QKeySequence::Undo);
@@ -140,14 +144,18 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
                 if (l.recipe)
                     l.recipe->coats = 3;
             d.piece.film_together = 9;
+            d.setup.stock = load_stock(FINCH_SOURCE "/data", "sundial-316").value(); // for something else
         });
         REQUIRE(worked_out(w));
         CHECK(w.find<QWidget>("film_steps")->accessibleDescription().contains(u"Shake 1 to 2 minutes"_s));
         CHECK(together->value() == 3);
         CHECK(w.find<QLabel>("film_mass")->text().contains(u"32 g/m²"_s));
+        space(w); // marked, and that taken back
+        CHECK(recorded(w).size() == 7);
+        w.click("film_back");
         w.keys(QKeySequence::Undo);
         REQUIRE(worked_out(w));
-        CHECK(recorded(w).size() == 6);
+        CHECK(recorded(w).size() == 8);
         w.window().close();
     }
     DrivenWindow w(folder.path());
@@ -177,25 +185,26 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
     w.click("film_done");
     CHECK(said(w).contains(u"All steps are done"_s));
     const auto facts = recorded(w);
-    REQUIRE(facts.size() == 10);
+    REQUIRE(facts.size() == 12);
     CHECK(facts[3].note == "the bell rang");
     CHECK(facts[4].kind == StepEvent::Kind::withdrawn);
     CHECK(facts[5].note.find("matt all over") != std::string::npos);
     CHECK(facts.back().ladder == std::vector<double>{1, 1, 0.5});
     for (const CompoundFact& f : facts) {
         CHECK(f.pieces == 3);
-        CHECK(f.coats == 2);
-        CHECK(f.compound == "ceramic");
+        CHECK(f.recipe.coats == 2);
+        CHECK(f.recipe.compound == "ceramic");
+        CHECK(f.recipe.setting.power_percent == 50);
         CHECK(f.batch == facts.front().batch);
-        CHECK(f.setup.stock.lot == w.draft().setup.stock.lot);
+        CHECK(f.setup.stock.lot == w.draft().setup.stock.lot); // also of those said while another lay there
     }
     w.click("film_away");
     CHECK(w.find<QSpinBox>("film_together")->isEnabled());
     space(w);
     const auto next = recorded(w);
-    REQUIRE(next.size() == 12);
-    CHECK(next[10].closed);
-    CHECK(next[11].batch != facts.front().batch);
+    REQUIRE(next.size() == 14);
+    CHECK(next[12].closed);
+    CHECK(next[13].batch != facts.front().batch);
 }
 
 TEST_CASE("a price list is made, and another way to make the piece is weighed against it", "[flow][film]") {
@@ -225,6 +234,7 @@ TEST_CASE("a price list is made, and another way to make the piece is weighed ag
     QTest::keyClicks(quantities, u"many"_s);
     QTest::keyClick(quantities, Qt::Key_Tab);
     CHECK(dialog->findChild<QLabel*>(u"cost_batch"_s)->text().contains(u"no quantities"_s));
+    CHECK_FALSE(dialog->findChild<QPushButton*>(u"cost_keep"_s)->isEnabled());
     quantities->setFocus();
     quantities->selectAll();
     QTest::keyClicks(quantities, u"40 4"_s);
@@ -232,7 +242,7 @@ TEST_CASE("a price list is made, and another way to make the piece is weighed ag
     REQUIRE(tiers->rowCount() == 2);
     tiers->selectRow(1);
     // What stands there, worked out apart from the dialog.
-    const auto piece = app::costed_piece(w.workbench(), w.window().piece().reader()).value();
+    const auto piece = app::costed_piece(w.workbench(), w.window().piece().reader(), w.draft().piece.price).value();
     CostRules film = piece->cost.rules;
     film.blank = 2.5;
     const JobCost forty = batch_cost(film, 40, 0.03).value();
@@ -252,7 +262,7 @@ TEST_CASE("a price list is made, and another way to make the piece is weighed ag
     REQUIRE(worked_out(w));
     dialog = ask();
     dialog->findChild<QTableWidget*>(u"cost_tiers"_s)->selectRow(1);
-    const auto direct = app::costed_piece(w.workbench(), w.window().piece().reader()).value();
+    const auto direct = app::costed_piece(w.workbench(), w.window().piece().reader(), w.draft().piece.price).value();
     const auto both = routes_against(film, 0.03, direct->cost.rules, 0.03, 40).value();
     const QString words = dialog->findChild<QLabel*>(u"cost_other"_s)->text();
     INFO(words.toStdString());

@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/piece_money.h"
 #include "app/stations/piece/piece_station.h"
 #include "app/stations/piece/place_dialog.h"
 #include "document/json_fields.h"
@@ -155,6 +156,12 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
     const Job tiles = exported(w, folder);
     REQUIRE(tiles.places.size() == 4);
     CHECK(std::ranges::count_if(tiles.layers, [](const JobLayer& l) { return !l.only_at.empty() && !l.guide; }) == 6);
+    // What it costs is of all its tiles, and of the hands between them.
+    const auto cost = app::costed_piece(w.workbench(), w.window().piece().reader(), {}).value();
+    const PlacedTime& time = w.window().piece().reader().laid()->time;
+    CHECK(time.moving_s == Approx(270));
+    CHECK(cost->mark_s == Approx(time.marking.likely));
+    CHECK(cost->cost.rules.handling_s == Approx(270 + w.workbench().materials().model.effort.handling_s));
 
     // A small part, many times.
     open_drawing(w, "../../tests/data/artwork/filled-and-drawn-in-two.svg", "wren", "sundial-316");

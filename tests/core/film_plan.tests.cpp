@@ -142,6 +142,7 @@ TEST_CASE("where film work stands follows from what was said, in whatever order"
     CHECK(stand_of(plan, c, said, 20).may_mark);
     said.push_back({CompoundStage::mark, StepEvent::Kind::done, 30});
     CHECK(stand_of(plan, c, said, 41).wash_left_min == Approx(4));
+    CHECK(stand_of(plan, c, said, 41).marked);
     CHECK(stand_of(plan, c, said, 50).wash_left_min == Approx(-5));
     CHECK(stand_of(plan, c, said, 50).steps.back().to_min > 50);
     // The coat was damp after all: the marking does not count either.
@@ -150,6 +151,7 @@ TEST_CASE("where film work stands follows from what was said, in whatever order"
     CHECK(again.now == dry);
     CHECK_FALSE(again.may_mark);
     CHECK_FALSE(again.unwashed_min);
+    CHECK_FALSE(again.marked);
 }
 
 TEST_CASE("prices never fall short of cost and margin, and routes cross where their bills are equal", "[film]") {

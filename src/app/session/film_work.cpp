@@ -12,6 +12,9 @@ namespace finch::app {
 
 namespace {
 
+constexpr int a_second = 1000;
+constexpr double hurry_min = 5, day_min = 24 * 60; // before a film sets; pieces that were left lying are not called for
+
 std::string fresh_uid() {
     return QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
 }
@@ -20,69 +23,134 @@ QDateTime time_of(const CompoundFact& fact) {
     return QDateTime::fromString(from_utf8(fact.when_utc), Qt::ISODate);
 }
 
-Expected<CompoundOutcome> expected_of(const Workbench& workbench, const Job& part, const Recipe& recipe) {
-    const auto own =
-        own_scene(workbench.shared_materials(), part.setup, workbench.ledger().evidence(evidence_key(part.setup)));
+Expected<CompoundOutcome> expected_of(const Workbench& workbench, const FilmWork& work) {
+    Setup setup = workbench.draft().setup;
+    setup.stock = work.stock;
+    const auto own = own_scene(workbench.shared_materials(), setup, workbench.ledger().evidence(evidence_key(setup)));
     if (!own)
         return tl::unexpected(own.error());
-    return predict(own->scene(), recipe, {mm(10), 100}).and_then([](const Prediction& p) -> Expected<CompoundOutcome> {
-        if (!p.compound)
-            return failure("compound.no_film", "Nothing is predicted of this film.", "Choose a product.");
-        return *p.compound;
-    });
+    return predict(own->scene(), work.recipe, {mm(10), 100})
+        .and_then([](const Prediction& p) -> Expected<CompoundOutcome> {
+            if (!p.compound)
+                return failure("compound.no_film", "Nothing is predicted of this film.", "Choose a product.");
+            return *p.compound;
+        });
 }
 
-double load_s(const Workbench& workbench) {
-    return workbench.draft().piece.place.load_s.value_or(workbench.materials().model.effort.handling_s);
+/// What was sprayed is what lies there, whatever is chosen now.
+Expected<void> take_begun(const Workbench& workbench, FilmWork& work) {
+    const CompoundFact& first = work.facts.front();
+    work.pieces = first.pieces;
+    work.stock = first.setup.stock;
+    work.recipe.compound = first.recipe.compound;
+    work.recipe.coats = first.recipe.coats;
+    Job part = work.piece->part;
+    for (JobLayer& l : part.layers)
+        if (l.recipe && l.recipe->process == Process::compound) {
+            l.recipe->compound = work.recipe.compound;
+            l.recipe->coats = work.recipe.coats;
+        }
+    const auto cost = piece_cost(workbench.materials(), part, work.piece->mark_s, workbench.draft().piece.price,
+                                 work.piece->handle_s, work.pieces);
+    if (!cost)
+        return tl::unexpected(cost.error());
+    work.compound = cost->compound;
+    work.plan = *cost->plan;
+    return {};
 }
 
 CompoundFact fact_of(const Workbench& workbench, const FilmWork& work) {
     CompoundFact out;
     out.uid = fresh_uid();
     out.batch = work.facts.empty() ? fresh_uid() : work.facts.front().batch;
-    out.compound = work.compound->key;
     out.pieces = work.pieces;
-    out.coats = work.coats;
+    out.recipe = work.recipe;
     out.setup = workbench.draft().setup;
+    out.setup.stock = work.stock;
     return out;
 }
 
 } // namespace
 
-FilmKeeper::FilmKeeper(Workbench& workbench, Recorder& recorder, QObject* parent) : QObject(parent) {
+FilmKeeper::FilmKeeper(Workbench& workbench, Recorder& recorder, QObject* parent)
+    : QObject(parent), workbench_(workbench) {
     connect(&workbench, &Workbench::film_step_said, this, [&workbench, &recorder](const CompoundFact& fact) {
         const CompoundTable& table = workbench.materials().compounds;
-        const CompoundConstants* product = table.compound(fact.compound);
+        const CompoundConstants* product = table.compound(fact.recipe.compound);
         if (product == nullptr)
             return;
+        const auto metal = workbench.materials().find(fact.setup.stock.metal);
         recorder.record(entry_of(fact, *product, ladder_score(table, fact.ladder).value_or(LadderScore{}),
-                                 workbench.metal().name, FINCH_VERSION),
+                                 metal ? (*metal)->name : fact.setup.stock.metal, FINCH_VERSION),
                         {}, [&workbench](const Expected<void>& kept) {
                             if (!kept)
                                 workbench.fail(kept.error());
                         });
     });
+    clock_.setInterval(a_second);
+    connect(&clock_, &QTimer::timeout, this, &FilmKeeper::watch);
+    connect(&workbench, &Workbench::changed, this, &FilmKeeper::watch);
+    watch();
 }
 
-Expected<std::shared_ptr<const CostedPiece>> costed_piece(const Workbench& workbench, const PieceReader& reader) {
-    auto part = reader.part();
-    if (!part)
-        return tl::unexpected(part.error());
-    const PieceChoice& chosen = workbench.draft().piece;
-    auto out = std::make_shared<CostedPiece>();
-    out->part = std::move(*part);
-    std::vector<ScanLoad> loads;
-    for (const PieceLayer& l : reader.layers())
-        if (l.work != nullptr)
-            loads.push_back(l.work->load);
-        else if (!l.choice.guide)
-            return failure("piece.being_read", "Its lines are still worked out.", "Wait a moment.");
-    out->mark_s = time_of(reader.scanner(), loads).likely + paused_s(reader.steps());
-    auto cost = piece_cost(workbench.materials(), out->part, out->mark_s, chosen.price, load_s(workbench),
-                           chosen.film_together);
-    if (!cost)
-        return tl::unexpected(cost.error());
-    out->cost = std::move(*cost);
+void FilmKeeper::watch() {
+    bool any = false;
+    for (const std::string& bench : workbench_.ledger().film_benches())
+        if (const auto facts = workbench_.ledger().film_work(bench); !facts.empty()) {
+            any = true;
+            remind(facts);
+        }
+    if (any != clock_.isActive())
+        any ? clock_.start() : clock_.stop();
+}
+
+void FilmKeeper::remind(const std::vector<CompoundFact>& facts) {
+    const CompoundFact& first = facts.front();
+    const CompoundConstants* product = workbench_.materials().compounds.compound(first.recipe.compound);
+    const auto plan = product != nullptr
+                          ? compound_plan(*product, {.pieces = first.pieces, .coats = first.recipe.coats})
+                          : Expected<CompoundPlan>(failure("compound.unknown", "The product is gone.", ""));
+    if (!plan)
+        return;
+    const CompoundStand stand = film_times(facts, *plan, *product, workbench_.now()).stand;
+    // Told once each, and again after it was taken back; saying it may bring the next call.
+    Told& told = told_[first.batch];
+    const bool dry = stand.drying_min && *stand.drying_min < day_min &&
+                     *stand.drying_min >= plan->steps.at(*stand.now).step.wait_min;
+    const bool wash = stand.wash_left_min && *stand.wash_left_min < hurry_min && *stand.unwashed_min < day_min;
+    const Told before = std::exchange(told, Told{dry, wash});
+    if (dry && !before.dry)
+        workbench_.say(tr("%1: the coat has dried for %2, look whether it is %3.")
+                           .arg(from_utf8(first.setup.bench.name), screen_duration(60 * *stand.drying_min),
+                                from_utf8(plan->steps.at(*stand.now).step.look)));
+    if (wash && !before.wash)
+        workbench_.say(*stand.wash_left_min > 0
+                           ? tr("%1: wash now, the rest of the film sets in %2.")
+                                 .arg(from_utf8(first.setup.bench.name), screen_duration(60 * *stand.wash_left_min))
+                           : tr("%1: the rest of the film has set; Steps say what takes it off.")
+                                 .arg(from_utf8(first.setup.bench.name)),
+                       State::warn);
+}
+
+FilmTimes film_times(const std::vector<CompoundFact>& facts, const CompoundPlan& plan,
+                     const CompoundConstants& compound, const QDateTime& now) {
+    FilmTimes out;
+    std::vector<StepEvent> events;
+    if (!facts.empty()) {
+        // The first word is said at the end of a step: the work began that step before it.
+        double before = 0;
+        for (const StepPlan& s : plan.steps) {
+            before += s.minutes();
+            if (s.step.stage == facts.front().stage)
+                break;
+        }
+        out.began = time_of(facts.front()).addMSecs(-std::llround(before * 60000));
+        const auto since = [&](const QDateTime& t) { return static_cast<double>(out.began.msecsTo(t)) / 60000; };
+        for (const CompoundFact& f : facts)
+            events.push_back({f.stage, f.kind, since(time_of(f))});
+        out.now_min = since(now);
+    }
+    out.stand = stand_of(plan, compound, events, out.now_min);
     return out;
 }
 
@@ -90,67 +158,37 @@ std::vector<double> FilmWork::ladder() const {
     for (std::size_t i = 0; i < plan.steps.size(); ++i)
         if (plan.steps[i].step.stage == CompoundStage::ladder && stand.steps.at(i).state == StepState::done)
             for (auto f = facts.rbegin(); f != facts.rend(); ++f)
-                if (f->stage == CompoundStage::ladder && !f->closed)
+                if (f->stage == CompoundStage::ladder)
                     return f->ladder;
     return {};
 }
 
 Expected<FilmWork> film_work(const Workbench& workbench, const PieceReader& reader) {
-    const auto piece = costed_piece(workbench, reader);
+    const auto piece = costed_piece(workbench, reader, workbench.draft().piece.price);
     if (!piece)
         return tl::unexpected(piece.error());
     const PieceCost& cost = (*piece)->cost;
     if (cost.compound == nullptr || cost.recipe == nullptr)
         return failure("compound.no_film", "No layer of this piece is a sprayed film.",
                        "Tune a recipe for a compound, and take it for a layer.");
-    FilmWork out{
-        *piece, cost.compound, workbench.draft().piece.film_together, cost.recipe->coats, *cost.plan, {}, {}, 0, {},
-        {}};
-    Recipe recipe = *cost.recipe;
+    FilmWork out;
+    out.piece = *piece;
+    out.compound = cost.compound;
+    out.pieces = workbench.draft().piece.film_together;
+    out.recipe = *cost.recipe;
+    out.stock = workbench.draft().setup.stock;
+    out.plan = *cost.plan;
     out.facts = workbench.ledger().film_work(workbench.bench().name);
-    if (!out.facts.empty()) {
-        // What was sprayed is what lies there, whatever is chosen now.
-        const CompoundFact& first = out.facts.front();
-        const CompoundConstants* sprayed = workbench.materials().compounds.compound(first.compound);
-        if (sprayed != nullptr && (sprayed != out.compound || first.pieces != out.pieces || first.coats != out.coats)) {
-            out.compound = sprayed;
-            out.pieces = first.pieces;
-            out.coats = first.coats;
-            recipe.compound = sprayed->key;
-            recipe.coats = first.coats;
-            Job part = (*piece)->part;
-            for (JobLayer& l : part.layers)
-                if (l.recipe && l.recipe->process == Process::compound) {
-                    l.recipe->compound = sprayed->key;
-                    l.recipe->coats = first.coats;
-                }
-            const auto again = piece_cost(workbench.materials(), part, (*piece)->mark_s, workbench.draft().piece.price,
-                                          load_s(workbench), out.pieces);
-            if (!again)
-                return tl::unexpected(again.error());
-            out.plan = *again->plan;
-        }
-        // The first word is said at the end of a step: the work began that step before it.
-        double before = 0;
-        for (const StepPlan& s : out.plan.steps) {
-            before += s.minutes();
-            if (s.step.stage == first.stage)
-                break;
-        }
-        out.began = time_of(first).addMSecs(-std::llround(before * 60000));
-    }
-    out.expected = expected_of(workbench, (*piece)->part, recipe);
-    move_on(out, workbench.now());
+    if (!out.facts.empty())
+        if (const auto begun = take_begun(workbench, out); !begun)
+            return tl::unexpected(begun.error());
+    static_cast<FilmTimes&>(out) = film_times(out.facts, out.plan, *out.compound, workbench.now());
+    if (out.stand.marked)
+        for (const CompoundFact& f : out.facts) // the last word
+            if (f.stage == CompoundStage::mark && f.kind == StepEvent::Kind::done)
+                out.recipe = f.recipe;
+    out.expected = expected_of(workbench, out);
     return out;
-}
-
-void move_on(FilmWork& work, const QDateTime& now) {
-    const auto since = [&](const QDateTime& t) { return static_cast<double>(work.began.msecsTo(t)) / 60000; };
-    std::vector<StepEvent> events;
-    for (const CompoundFact& f : work.facts)
-        events.push_back({f.stage, f.kind, since(time_of(f))});
-    work.now_min = work.facts.empty() ? 0 : since(now);
-    work.stand = stand_of(work.plan, *work.compound, events, work.now_min);
 }
 
 void say_step(Workbench& workbench, const FilmWork& work, CompoundStage stage, StepEvent::Kind kind,

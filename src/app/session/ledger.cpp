@@ -44,6 +44,13 @@ void Ledger::add(const CompoundFact& fact) {
         films_.insert(at, fact);
 }
 
+std::set<std::string> Ledger::film_benches() const {
+    std::set<std::string> out;
+    for (const CompoundFact& f : films_)
+        out.insert(f.setup.bench.name);
+    return out;
+}
+
 std::vector<CompoundFact> Ledger::film_work(const std::string& bench) const {
     std::vector<CompoundFact> out;
     for (const CompoundFact& f : films_)

@@ -7,6 +7,7 @@
 
 #include <map>
 #include <optional>
+#include <set>
 
 namespace finch::app {
 
@@ -45,6 +46,8 @@ public:
     /// What was done with the pieces that were last sprayed, or are to be, on a bench; oldest first. Nothing once they
     /// were put away.
     [[nodiscard]] std::vector<CompoundFact> film_work(const std::string& bench) const;
+    /// Benches on which there was such work.
+    [[nodiscard]] std::set<std::string> film_benches() const;
     /// When something was last said of such work on any bench; empty: never.
     [[nodiscard]] std::string last_film_step() const { return films_.empty() ? std::string() : films_.back().when_utc; }
     [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;

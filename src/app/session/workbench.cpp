@@ -253,7 +253,6 @@ void Workbench::take_film_step(CompoundFact fact) {
     const std::string before = ledger_.last_film_step();
     fact.when_utc = before.empty() ? now_utc() : now_after(before);
     fact.by = draft_.operator_initials;
-    fact.setup = draft_.setup;
     add_facts([&](Ledger& ledger) { ledger.add(fact); });
     Q_EMIT film_step_said(fact);
 }

@@ -81,7 +81,7 @@ public:
     void take_timed(std::vector<TimedRun> runs);
     /// The sheet of a job was written: the record keeps the job under its code.
     void keep_job(PrintedJob job);
-    /// A step of work with a sprayed film. No undo touches it.
+    /// A step of work with a sprayed film, said now and here. No undo touches it.
     void take_film_step(CompoundFact fact);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);

@@ -145,8 +145,10 @@ CompoundStand stand_of(const CompoundPlan& plan, const CompoundConstants& c, con
             if (out.now == i)
                 out.drying_min = std::max(0.0, now_min - out.steps[i].from_min);
         }
-        if (stage == CompoundStage::mark && out.steps[i].state == StepState::done)
+        if (stage == CompoundStage::mark && out.steps[i].state == StepState::done) {
+            out.marked = true;
             out.unwashed_min = std::max(0.0, now_min - out.steps[i].to_min);
+        }
         if (stage == CompoundStage::wash && past)
             out.unwashed_min.reset();
     }

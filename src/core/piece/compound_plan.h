@@ -75,6 +75,7 @@ struct CompoundStand {
     std::optional<double> unwashed_min, wash_left_min;
     /// The coat was seen dry, or somebody answers for it.
     bool may_mark = false;
+    bool marked = false;
 };
 [[nodiscard]] CompoundStand stand_of(const CompoundPlan& plan, const CompoundConstants& compound,
                                      const std::vector<StepEvent>& events, double now_min);

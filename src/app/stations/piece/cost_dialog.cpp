@@ -4,6 +4,7 @@
 
 #include "app/session/text.h"
 #include "app/stations/piece/film_words.h"
+#include "app/theme/field_state.h"
 #include "app/theme/label.h"
 
 #include <algorithm>
@@ -42,29 +43,12 @@ std::optional<std::vector<int>> quantities(const QString& text) {
     return out.empty() ? std::nullopt : std::optional(out);
 }
 
-/// The route at hand: of a drawing with its layers, or of a relief with the time of its cut.
+/// The way at hand, as it could be kept.
 Expected<KeptRoute> route_of(const Workbench& workbench, const PieceReader& drawing, const ReliefReader& relief,
                              const PriceRules& price, double spoiled) {
-    const auto load_s = workbench.draft().piece.place.load_s.value_or(workbench.materials().model.effort.handling_s);
-    Job part;
-    double mark_s = 0;
-    if (relief.chosen()) {
-        if (relief.work() == nullptr)
-            return failure("piece.being_read", "The relief is not worked out yet.",
-                           "Give it a recipe, or wait a moment.");
-        part.setup = workbench.draft().setup;
-        mark_s = relief.work()->cut.time.likely;
-    } else {
-        auto piece = costed_piece(workbench, drawing);
-        if (!piece)
-            return tl::unexpected(piece.error());
-        part = (*piece)->part;
-        mark_s = (*piece)->mark_s;
-    }
-    return piece_cost(workbench.materials(), part, mark_s, price, load_s, workbench.draft().piece.film_together)
-        .map([&](const PieceCost& cost) {
-            return KeptRoute{cost.route, cost.rules, spoiled};
-        });
+    const auto piece =
+        relief.chosen() ? costed_relief(workbench, relief, price) : costed_piece(workbench, drawing, price);
+    return piece.map([&](const auto& p) { return KeptRoute{p->cost.route, p->cost.rules, spoiled}; });
 }
 
 } // namespace
@@ -154,20 +138,8 @@ CostDialog::CostDialog(Workbench& workbench, const PieceReader& drawing, const R
     refresh();
 }
 
-void CostDialog::add_number(QGridLayout* grid, const QString& name, const QString& label, const QString& unit,
-                            double most, double value, const std::function<void(double)>& set, int decimals) {
-    auto* box = new QDoubleSpinBox(this);
-    box->setObjectName(name);
-    box->setAccessibleName(label);
-    box->setRange(0, most);
-    box->setDecimals(decimals);
-    box->setSuffix(unit.isEmpty() ? unit : u' ' + unit);
-    box->setValue(value);
-    box->setKeyboardTracking(false);
-    const int row = grid->rowCount();
-    grid->addWidget(text_label(label, TextStyle::small, this), row, 0);
-    grid->addWidget(box, row, 1);
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this, set](double v) {
+void CostDialog::add(QGridLayout* grid, const NumberField& field, const std::function<void(double)>& set) {
+    connect(add_number(grid, field, this), &QDoubleSpinBox::valueChanged, this, [this, set](double v) {
         set(v);
         refresh();
     });
@@ -175,22 +147,21 @@ void CostDialog::add_number(QGridLayout* grid, const QString& name, const QStrin
 
 void CostDialog::make_fields(QGridLayout* grid) {
     PriceRules& p = price_;
-    add_number(grid, u"cost_blank"_s, tr("A blank"), {}, 1e6, p.blank, [&p](double v) { p.blank = v; });
-    add_number(grid, u"cost_hands"_s, tr("Hands, an hour (0: as the bench)"), {}, 1e4, p.operator_rate_h,
-               [&p](double v) { p.operator_rate_h = v; });
-    add_number(grid, u"cost_attend"_s, tr("Watched while it marks"), u"%"_s, 100, 100 * p.attend,
-               [&p](double v) { p.attend = v / 100; });
-    add_number(grid, u"cost_setup"_s, tr("To set up"), u"min"_s, 1e4, p.setup_min, [&p](double v) { p.setup_min = v; });
-    add_number(grid, u"cost_proof"_s, tr("To prove"), u"min"_s, 1e4, p.proof_min, [&p](double v) { p.proof_min = v; });
-    add_number(
-        grid, u"cost_proofs"_s, tr("Blanks for proofs"), {}, 1e4, p.proof_blanks,
-        [&p](double v) { p.proof_blanks = static_cast<int>(std::lround(v)); }, 0);
-    add_number(grid, u"cost_fixed"_s, tr("Once, besides"), {}, 1e6, p.fixed, [&p](double v) { p.fixed = v; });
-    add_number(grid, u"cost_spoiled"_s, tr("Spoiled as a rule"), u"%"_s, 90, 100 * spoiled_,
-               [this](double v) { spoiled_ = v / 100; });
-    add_number(grid, u"cost_margin"_s, tr("Margin, of the price"), u"%"_s, 95, 100 * p.margin,
-               [&p](double v) { p.margin = v / 100; });
-    add_number(grid, u"cost_step"_s, tr("Prices are multiples of"), {}, 1000, p.step, [&p](double v) { p.step = v; });
+    add(grid, {u"cost_blank"_s, tr("A blank"), {}, 0, 1e6, p.blank}, [&p](double v) { p.blank = v; });
+    add(grid, {u"cost_hands"_s, tr("Hands, an hour (0: as the bench)"), {}, 0, 1e4, p.operator_rate_h},
+        [&p](double v) { p.operator_rate_h = v; });
+    add(grid, {u"cost_attend"_s, tr("Watched while it marks"), u"%"_s, 0, 100, 100 * p.attend},
+        [&p](double v) { p.attend = v / 100; });
+    add(grid, {u"cost_setup"_s, tr("To set up"), u"min"_s, 0, 1e4, p.setup_min}, [&p](double v) { p.setup_min = v; });
+    add(grid, {u"cost_proof"_s, tr("To prove"), u"min"_s, 0, 1e4, p.proof_min}, [&p](double v) { p.proof_min = v; });
+    add(grid, {u"cost_proofs"_s, tr("Blanks for proofs"), {}, 0, 1e4, static_cast<double>(p.proof_blanks), 0},
+        [&p](double v) { p.proof_blanks = static_cast<int>(std::lround(v)); });
+    add(grid, {u"cost_fixed"_s, tr("Once, besides"), {}, 0, 1e6, p.fixed}, [&p](double v) { p.fixed = v; });
+    add(grid, {u"cost_spoiled"_s, tr("Spoiled as a rule"), u"%"_s, 0, 90, 100 * spoiled_},
+        [this](double v) { spoiled_ = v / 100; });
+    add(grid, {u"cost_margin"_s, tr("Margin, of the price"), u"%"_s, 0, 95, 100 * p.margin},
+        [&p](double v) { p.margin = v / 100; });
+    add(grid, {u"cost_step"_s, tr("Prices are multiples of"), {}, 0, 1000, p.step}, [&p](double v) { p.step = v; });
     quantities_ = new QLineEdit(this);
     quantities_->setObjectName(u"cost_quantities"_s);
     quantities_->setAccessibleName(tr("Quantities"));
@@ -203,7 +174,10 @@ void CostDialog::make_fields(QGridLayout* grid) {
     grid->addWidget(text_label(tr("Quantities"), TextStyle::small, this), row, 0);
     grid->addWidget(quantities_, row, 1);
     connect(quantities_, &QLineEdit::editingFinished, this, [this] {
-        if (const auto typed = quantities(quantities_->text())) {
+        const auto typed = quantities(quantities_->text());
+        mark_wrong(quantities_, !typed);
+        keep_->setEnabled(typed.has_value()); // Enter must not keep what was typed before
+        if (typed) {
             price_.tiers = *typed;
             refresh();
         } else

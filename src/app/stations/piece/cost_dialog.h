@@ -3,12 +3,11 @@
 #pragma once
 
 #include "app/instruments/parts_bar.h"
-#include "app/session/film_work.h"
-#include "app/session/relief_reader.h"
+#include "app/session/piece_money.h"
+#include "app/stations/piece/piece_panels.h"
 
 #include <QDialog>
 
-class QDoubleSpinBox;
 class QGridLayout;
 class QLabel;
 class QLineEdit;
@@ -26,8 +25,7 @@ public:
 
 private:
     void make_fields(QGridLayout* grid);
-    void add_number(QGridLayout* grid, const QString& name, const QString& label, const QString& unit, double most,
-                    double value, const std::function<void(double)>& set, int decimals = 2);
+    void add(QGridLayout* grid, const NumberField& field, const std::function<void(double)>& set);
     void refresh();
     void show_batch(const CostRules& rules, int wanted);
     void show_against(const CostRules& rules, const QString& route);

@@ -20,7 +20,6 @@ using namespace Qt::StringLiterals;
 namespace {
 
 constexpr int most_together = 200, a_second = 1000;
-constexpr double hurry_min = 5; // before a film sets
 
 QString done_words(const CompoundStep& step) {
     if (step.stage == CompoundStage::dry && !step.look.empty())
@@ -147,29 +146,10 @@ void FilmPage::refresh() {
 }
 
 void FilmPage::tick() {
-    if (!work_)
+    if (!work_ || !isVisible())
         return;
-    move_on(*work_, workbench_.now());
-    remind();
-    if (isVisible())
-        show_work();
-}
-
-/// A coat that should be dry, and one that is about to set, are told on every station.
-void FilmPage::remind() {
-    const StepPlan* now = at_hand();
-    const bool dry = now != nullptr && work_->stand.drying_min && *work_->stand.drying_min >= now->step.wait_min;
-    if (dry && !told_dry_)
-        workbench_.say(tr("The coat has dried for %1: look whether it is %2.")
-                           .arg(screen_duration(60 * *work_->stand.drying_min), from_utf8(now->step.look)));
-    told_dry_ = dry;
-    const auto& left = work_->stand.wash_left_min;
-    const bool hurry = left && *left < hurry_min;
-    if (hurry && !told_wash_)
-        workbench_.say(*left > 0 ? tr("Wash now: the rest of the film sets in %1.").arg(screen_duration(60 * *left))
-                                 : tr("The rest of the film has set: see what takes it off."),
-                       State::warn);
-    told_wash_ = hurry;
+    static_cast<FilmTimes&>(*work_) = film_times(work_->facts, work_->plan, *work_->compound, workbench_.now());
+    show_work();
 }
 
 void FilmPage::show_work() {
@@ -189,15 +169,15 @@ void FilmPage::show_work() {
                                    return p.step.stage;
                                })->step.look));
     mass_->setText(tr("Film %1 g/m² when dry, in coats: %2. A scrap, weighed before and after, says what it is.")
-                       .arg(screen_number(work_->plan.film_g_m2), screen_number(work_->coats)));
+                       .arg(screen_number(work_->plan.film_g_m2), screen_number(work_->recipe.coats)));
     wash_->show_rows(wash_rows(*work_));
     show_ladder();
     const CompoundPlan& plan = work_->plan;
-    cost_->setText(
-        tr("A piece costs %1 when %2 are made together; a can of %3 sprays %4 of them. The scrap is not in it.")
-            .arg(money(plan.cost()))
-            .arg(work_->pieces)
-            .arg(money(work_->compound->can_price), screen_number(std::floor(plan.spray.marks_per_can))));
+    cost_->setText(tr("Making a piece costs %1 when %2 are made together; a can of %3 sprays %4. Cost… adds blanks, "
+                      "set-up, proofs and what is spoiled.")
+                       .arg(money(plan.cost()))
+                       .arg(work_->pieces)
+                       .arg(money(work_->compound->can_price), screen_number(std::floor(plan.spray.marks_per_can))));
     parts_->show_parts(cost_parts(plan));
 }
 

@@ -37,7 +37,6 @@ private:
     void tick();
     void show_work();
     void show_ladder();
-    void remind();
     void grade(std::size_t rung, std::optional<double> grade);
     [[nodiscard]] const StepPlan* at_hand() const;
 
@@ -47,7 +46,6 @@ private:
     std::vector<std::optional<double>> grades_; ///< of the ladder, until it is kept
     std::string graded_;                        ///< pieces that they are of
     QTimer clock_;
-    bool told_dry_ = false, told_wash_ = false; ///< once each, wherever the operator is
     FindingList* said_ = nullptr;
     QLabel* mass_ = nullptr;
     QLabel* score_ = nullptr;

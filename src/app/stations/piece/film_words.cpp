@@ -80,7 +80,7 @@ FilmWords film_words(const FilmWork& work) {
                          minutes_words(work.plan.minutes(StepSpan::Kind::beam))),
                 State::ok};
     if (s.unwashed_min && s.wash_left_min && *s.wash_left_min < 0)
-        return {QObject::tr("Marked %1 ago: the rest of the film has set. %2.")
+        return {QObject::tr("Marked %1 ago. %2")
                     .arg(minutes_words(*s.unwashed_min),
                          from_utf8(sentence(wash_advice(*work.compound, WashAgent::alcohol, *s.unwashed_min)))),
                 State::fail};

@@ -5,8 +5,12 @@
 #include "app/session/text.h"
 #include "quantity/format.h"
 
+#include "app/theme/label.h"
+
 #include <algorithm>
 #include <cmath>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QScrollArea>
@@ -169,6 +173,21 @@ void FindingList::keyPressEvent(QKeyEvent* event) {
     if (const auto row = next_row(rows_, event->key()))
         return Q_EMIT asked(*row);
     QWidget::keyPressEvent(event);
+}
+
+QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent) {
+    auto* box = new QDoubleSpinBox(parent);
+    box->setObjectName(field.name);
+    box->setAccessibleName(field.label);
+    box->setRange(field.low, field.high);
+    box->setDecimals(field.decimals);
+    box->setSuffix(field.unit.isEmpty() ? QString() : u' ' + field.unit);
+    box->setValue(field.value);
+    box->setKeyboardTracking(false);
+    const int row = grid->rowCount();
+    grid->addWidget(text_label(field.label, TextStyle::small, parent), row, 0);
+    grid->addWidget(box, row, 1);
+    return box;
 }
 
 QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {

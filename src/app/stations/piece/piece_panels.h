@@ -4,6 +4,8 @@
 
 #include "app/stations/piece/piece_view.h"
 
+class QDoubleSpinBox;
+class QGridLayout;
 class QScrollArea;
 
 namespace finch::app {
@@ -49,6 +51,14 @@ protected:
 private:
     std::vector<FindingRowView> rows_;
 };
+
+/// A number with its unit, and its label left of it, in the next row of a grid.
+struct NumberField {
+    QString name, label, unit;
+    double low = 0, high = 0, value = 0;
+    int decimals = 2;
+};
+QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent);
 
 /// A list that is scrolled where there is no room for all of it.
 [[nodiscard]] QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent);

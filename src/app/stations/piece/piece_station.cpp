@@ -408,10 +408,9 @@ void PieceStation::ask_recent() {
     menu->setToolTipsVisible(true);
     for (const QString& file : files) {
         const QFileInfo there(file);
-        QAction* entry = menu->addAction(
-            tr("&%1  %2")
-                .arg(menu->actions().size() + 1)
-                .arg(there.exists() ? there.fileName() : tr("%1: not there now").arg(there.fileName())));
+        QString shown = there.exists() ? there.fileName() : tr("%1: not there now").arg(there.fileName());
+        shown.replace(u'&', u"&&"_s);
+        QAction* entry = menu->addAction(tr("&%1  %2").arg(menu->actions().size() + 1).arg(shown));
         entry->setToolTip(file);
         entry->setEnabled(there.exists());
         connect(entry, &QAction::triggered, this, [this, file] { reader_.open(file); });

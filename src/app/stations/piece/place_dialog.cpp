@@ -115,17 +115,7 @@ PlaceDialog::PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReade
 QDoubleSpinBox* PlaceDialog::number(QGridLayout* grid, const QString& name, const QString& label, const QString& unit,
                                     double low, double high, double value,
                                     const std::function<void(PlaceRules&, double)>& set) {
-    auto* box = new QDoubleSpinBox(this);
-    box->setObjectName(name);
-    box->setAccessibleName(label);
-    box->setRange(low, high);
-    box->setDecimals(2);
-    box->setSuffix(unit.isEmpty() ? unit : u' ' + unit);
-    box->setValue(value);
-    box->setKeyboardTracking(false);
-    const int row = grid->rowCount();
-    grid->addWidget(text_label(label, TextStyle::small, this), row, 0);
-    grid->addWidget(box, row, 1);
+    auto* box = add_number(grid, {name, label, unit, low, high, value}, this);
     connect(box, &QDoubleSpinBox::valueChanged, this, [this, set](double v) {
         set(rules_, v);
         ask();
