@@ -52,8 +52,8 @@ inline app::Draft draft() {
             PlaceRules& p = d.piece.place;
             p.holding = static_cast<Holding>(*rc::gen::inRange(0, 4));
             p.turn_deg = number(-90, 90), p.mirrored = coin(), p.shift = {number(-9, 9), number(-9, 9)};
-            p.tray = {*rc::gen::inRange(1, 9),  *rc::gen::inRange(1, 9), number(1, 90), number(1, 90), number(0, 9),
-                      {{1, {number(-1, 1), 0}}}};
+            p.tray = {*rc::gen::inRange(1, 9),   *rc::gen::inRange(1, 9), number(1, 90), number(1, 90), number(0, 9),
+                      {{1, {number(-1, 1), 0}}}, *rc::gen::inRange(0, 9)};
             p.tiles = {number(0, 9), number(0, 9), number(0, 99)};
             p.round = {number(1, 90), number(1, 90), number(1, 90), number(0, 90), coin(), *rc::gen::inRange(0, 90),
                        number(0, 9)};
@@ -74,11 +74,32 @@ inline app::Draft draft() {
                                        *rc::gen::inRange(1, 9), number(0, 99), number(0, 99), *rc::gen::inRange(0, 9),
                                        number(0, 99), number(0, 99), number(0, 1), number(0, 99)},
                                       number(0, 0.5)};
+        if (coin())
+            d.piece.blank = finch::PointMm{number(1, 90), number(1, 90)};
+        for (int i = *rc::gen::inRange(0, 3); i-- > 0;)
+            d.piece.typed.texts.push_back({"text " + std::to_string(i),
+                                           text(),
+                                           text(),
+                                           coin(),
+                                           number(0.1, 90),
+                                           {number(-9, 9), number(-9, 9)},
+                                           static_cast<finch::TextEnd>(i),
+                                           number(-90, 90),
+                                           number(-90, 90),
+                                           coin()});
+        if (coin())
+            d.piece.typed.series = {*rc::gen::inRange(0, 99),
+                                    *rc::gen::inRange(-9, 9),
+                                    *rc::gen::inRange(1, 9),
+                                    {3, 4, 9},
+                                    std::make_shared<const finch::PieceTable>(
+                                        finch::PieceTable{text(), {"one", "two"}, {{text(), text()}, {"", text()}}})};
         d.piece.film_together = *rc::gen::inRange(1, 99);
         for (int i = *rc::gen::inRange(0, 4); i > 0; --i) {
-            d.piece.layers.push_back({text(), text(), coin(), {}, {}, coin()});
+            d.piece.layers.push_back(
+                {text(), text(), coin(), {}, {}, {coin(), coin(), number(0, 5), *rc::gen::inRange(0, 20)}});
             if (coin())
-                d.piece.layers.back() = {text(), text(), coin(), recipe(), text(), coin()};
+                d.piece.layers.back() = {text(), text(), coin(), recipe(), text(), {coin(), false, 0, 0}};
         }
     }
     return d;

@@ -5,6 +5,7 @@
 #include "app/session/workshop.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
+#include "formats/shipped_fonts.h"
 
 #include <CLI/CLI.hpp>
 #include <iostream>

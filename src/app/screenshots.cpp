@@ -11,6 +11,7 @@
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/piece/piece_station.h"
 #include "app/stations/proof/proof_station.h"
+#include "formats/shipped_fonts.h"
 
 #include <functional>
 #include <iostream>

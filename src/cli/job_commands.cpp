@@ -7,8 +7,10 @@
 #include "formats/artwork_file.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "formats/typed_art.h"
 #include "piece/job_heat.h"
 #include "piece/scanner_fit.h"
+#include "quantity/scan.h"
 #include "quantity/stopwatch_text.h"
 #include "recipe/check.h"
 #include "recipe/predict.h"
@@ -16,6 +18,7 @@
 #include <algorithm>
 #include <filesystem>
 #include <fmt/format.h>
+#include <functional>
 #include <nlohmann/json.hpp>
 
 namespace finch::cli {
@@ -37,6 +40,25 @@ Expected<std::vector<JobLayer*>> layers_called(Job& job, const std::string& name
         return failure("piece.no_layer", fmt::format("The drawing has no layer \"{}\".", name), "It has: " + all + ".",
                        {{}, 0, "layer"});
     return out;
+}
+
+/// "LAYER=NUMBER" for each of the layers that are called so.
+Expected<void> give_numbers(Job& job, const std::vector<std::string>& given, double most,
+                            const std::function<Expected<void>(JobLayer&, double)>& give) {
+    for (const std::string& one : given) {
+        const std::size_t at = one.rfind('=');
+        const auto number = at == std::string::npos ? std::nullopt : plain_number(std::string_view(one).substr(at + 1));
+        if (!number || *number < 0 || *number > most)
+            return failure("use.arguments", fmt::format("\"{}\" is no layer with a number.", one),
+                           fmt::format("Write LAYER=NUMBER, from 0 to {:g}.", most));
+        const auto layers = layers_called(job, one.substr(0, at));
+        if (!layers)
+            return tl::unexpected(layers.error());
+        for (JobLayer* l : *layers)
+            if (const auto done = give(*l, *number); !done)
+                return done;
+    }
+    return {};
 }
 
 json layer_plan(const Scene& scene, const ScannerKnowledge& scanner, const JobLayer& l, const LayerWork& work) {
@@ -86,15 +108,61 @@ Expected<Job> read_job(const Context& context, const std::string& file) {
     return document ? job_from_json(*document, file) : Expected<Job>(tl::unexpected(document.error()));
 }
 
+Expected<TypedTexts> read_texts(const Context& context, const TextOptions& o) {
+    TypedTexts out;
+    if (!o.texts.empty()) {
+        const auto text = read_input(context, o.texts);
+        const auto document = text ? parse_json(*text, o.texts) : Expected<json>(tl::unexpected(text.error()));
+        auto read =
+            document ? texts_from_json(*document, o.texts) : Expected<TypedTexts>(tl::unexpected(document.error()));
+        if (!read)
+            return read;
+        out = std::move(*read);
+    }
+    if (!o.rows.empty()) {
+        const auto text = read_input(context, o.rows);
+        auto table = text ? piece_table(*text, o.rows) : Expected<PieceTable>(tl::unexpected(text.error()));
+        if (!table)
+            return tl::unexpected(table.error());
+        out.series.table = std::make_shared<const PieceTable>(std::move(*table));
+    }
+    if (!o.pieces.empty()) {
+        auto pieces = pieces_from_text(o.pieces);
+        if (!pieces)
+            return tl::unexpected(pieces.error());
+        out.series.pieces = std::move(*pieces);
+    }
+    return out;
+}
+
 Expected<json> piece_job(const Context& context, const JobOptions& o) {
     const auto own = load_scene(context, o.bench, o.stock);
     if (!own)
         return tl::unexpected(own.error());
-    const auto drawing = read_mended(o.file, {}, {o.close_mm, o.spot_mm});
+    const auto typed = read_texts(context, o.typed);
+    if (!typed)
+        return tl::unexpected(typed.error());
+    if (o.file.empty() == o.blank.empty())
+        return failure("use.arguments", "A job is of a drawing, or of an empty page.",
+                       "Name a file, or give --blank-mm WIDTH HEIGHT.");
+    auto art = o.file.empty() ? Expected<Artwork>(blank_page(o.blank.at(0), o.blank.at(1))) : read_artwork(o.file);
+    if (!art)
+        return tl::unexpected(art.error());
+    const int first = typed->series.pieces.empty() ? 1 : typed->series.pieces.front();
+    if (const auto added = add_texts(*art, *typed, first); !added)
+        return tl::unexpected(added.error().in_file(o.typed.texts));
+    const auto drawing = mended(std::move(*art), {o.close_mm, o.spot_mm});
     if (!drawing)
-        return tl::unexpected(drawing.error());
+        return tl::unexpected(drawing.error().in_file(o.file));
     Job job = job_of(o.name.empty() ? std::filesystem::path(o.file).stem().string() : o.name, own->setup, *drawing);
-    for (const auto& [names, mark] : {std::pair{&o.by_shape, &JobLayer::by_shape}, {&o.guides, &JobLayer::guide}})
+    if (o.file.empty())
+        job.layers.front().guide = true; // the edge of the page
+    for (const TypedText& t : typed->texts)
+        for (JobLayer& l : job.layers)
+            if (l.name == t.name && l.colour == typed_colour)
+                l.words = words_on(t, typed->series, first).value_or("");
+    for (const auto& [names, mark] :
+         {std::pair{&o.by_shape, &JobLayer::by_shape}, {&o.guides, &JobLayer::guide}, {&o.one_way, &JobLayer::one_way}})
         for (const std::string& name : *names) {
             const auto layers = layers_called(job, name);
             if (!layers)
@@ -118,6 +186,20 @@ Expected<json> piece_job(const Context& context, const JobOptions& o) {
         for (JobLayer* l : *layers)
             l->recipe = *recipe;
     }
+    if (const auto done = give_numbers(job, o.contours, most_contours,
+                                       [](JobLayer& l, double times) -> Expected<void> {
+                                           l.contours = static_cast<int>(times);
+                                           return {};
+                                       });
+        !done)
+        return tl::unexpected(done.error());
+    if (const auto done = give_numbers(job, o.insets, most_inset_mm,
+                                       [](JobLayer& l, double mm) {
+                                           const LayerFill fill{l.by_shape, l.one_way, mm, l.contours};
+                                           return filled(l, fill).map([&](const JobLayer& so) { l = so; });
+                                       });
+        !done)
+        return tl::unexpected(done.error());
     if (const auto ready = settled(job); !ready)
         return tl::unexpected(ready.error());
     return to_json(job);
@@ -135,6 +217,10 @@ Expected<json> piece_plan(const Context& context, const JobOptions& o) {
     const ScannerKnowledge scanner = fitted(scene.bench.scanner);
     for (const JobLayer& l : job->layers) {
         json entry{{"name", l.name}, {"guide", l.guide}, {"area_mm2", area_mm2(l.region)}};
+        if (!l.words.empty())
+            entry["words"] = l.words;
+        if (!l.only_at.empty())
+            entry["only_at"] = l.only_at;
         if (!l.guide && l.recipe) {
             const auto work = layer_work(*job, l);
             if (!work)

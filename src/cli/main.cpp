@@ -389,7 +389,8 @@ int run_checked(int argc, char** argv) {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     qInstallMessageHandler([](QtMsgType, const QMessageLogContext&, const QString&) {});
     std::unique_ptr<QCoreApplication> qt;
-    if (o.plan.pdf.empty() && o.piece.file.empty() && o.job.file.empty())
+    if (o.plan.pdf.empty() && o.piece.file.empty() && o.job.file.empty() && o.job.blank.empty() &&
+        o.tray.typed.texts.empty())
         qt = std::make_unique<QCoreApplication>(argc, argv);
     else
         qt = std::make_unique<QGuiApplication>(argc, argv);

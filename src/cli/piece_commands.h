@@ -5,6 +5,7 @@
 #include "cli/commands.h"
 #include "piece/placing.h"
 #include "piece/relief_cut.h"
+#include "piece/typed_text.h"
 #include "recipe/quote.h"
 
 /// What is asked of drawings, height maps and jobs.
@@ -36,11 +37,20 @@ struct ReliefOptions {
 /// The lines of one pass over a drawing or one of its layers. Errors: piece.no_layer.
 [[nodiscard]] Expected<nlohmann::json> piece_hatch(const PieceOptions& options);
 
+/// What is typed on a drawing, by the names of its files.
+struct TextOptions {
+    std::string texts, rows, pieces; ///< finch-texts, a table, and which of its rows: "25-48, 51"
+};
+[[nodiscard]] Expected<TypedTexts> read_texts(const Context& context, const TextOptions& options);
+
 struct JobOptions {
     std::string bench = "wren", stock = "sundial-316", file, name;
-    std::vector<std::string> recipes;  ///< "layer=file", by name or colour
-    std::vector<std::string> guides;   ///< layers by name or colour
-    std::vector<std::string> by_shape; ///< layers that are filled shape by shape
+    std::vector<std::string> recipes;                   ///< "layer=file", by name or colour
+    std::vector<std::string> guides;                    ///< layers by name or colour
+    std::vector<std::string> by_shape;                  ///< layers that are filled shape by shape
+    std::vector<std::string> one_way, insets, contours; ///< layers, "layer=mm", "layer=times"
+    std::vector<double> blank;                          ///< width and height of a page without a file
+    TextOptions typed;
     double close_mm = 0.05, spot_mm = 0.05;
     std::string to = "json", out;
 };
@@ -60,6 +70,8 @@ struct TrayOptions {
     int columns = 4, rows = 6, wanted = 0;
     double pitch_x_mm = 20, pitch_y_mm = 20, margin_mm = 10, clearance_mm = 0.1, spoiled = 0.03;
     std::vector<std::string> offsets; ///< "nest=x,y"
+    int filled = 0;
+    TextOptions typed;
 };
 /// A job of one part laid into the nests of a tray; writes the jig that holds them.
 [[nodiscard]] Expected<nlohmann::json> piece_tray(const Context& context, const TrayOptions& options);

@@ -21,6 +21,12 @@ void add_artwork(CLI::App& app, Options& o) {
         ->check(CLI::Range(0.0, 1.0));
 }
 
+void add_texts(CLI::App& app, TextOptions& o) {
+    app.add_option("--texts", o.texts, "What is typed on it: finch-texts file, or -");
+    app.add_option("--table", o.rows, "CSV with a row for each piece, for {column} in a text");
+    app.add_option("--pieces", o.pieces, "Which pieces lie on the tray, nest by nest: 25-48,51");
+}
+
 } // namespace
 
 std::vector<Verb> piece_verbs() {
@@ -71,11 +77,18 @@ std::vector<Verb> piece_verbs() {
          [](const Context& c, const Options& o) { return piece_relief(c, o.relief); }},
         {"piece", "job", "A drawing with a recipe for each layer, as one document",
          [](CLI::App& app, Options& o) {
-             app.add_option("file", o.job.file, "Drawing: SVG, DXF, PNG or JPEG")->required();
+             app.add_option("file", o.job.file, "Drawing: SVG, DXF, PNG or JPEG");
+             app.add_option("--blank-mm", o.job.blank, "WIDTH HEIGHT of an empty page instead")
+                 ->expected(2)
+                 ->check(CLI::Range(1.0, 1000.0));
+             add_texts(app, o.job.typed);
              add_scene(app, o.job);
              app.add_option("--recipe", o.job.recipes, "LAYER=FILE, by the layer's name or colour");
              app.add_option("--guide", o.job.guides, "A layer that is shown and never marked");
              app.add_option("--by-shape", o.job.by_shape, "A layer that is filled one connected shape after the other");
+             app.add_option("--one-way", o.job.one_way, "A layer whose lines run one way");
+             app.add_option("--inset-mm", o.job.insets, "LAYER=MM that is kept free along its edges");
+             app.add_option("--contours", o.job.contours, "LAYER=TIMES that its outlines are marked after each pass");
              app.add_option("--name", o.job.name, "Of the job; that of the file without it");
          },
          [](const Context& c, const Options& o) { return piece_job(c, o.job); }},
@@ -96,6 +109,8 @@ std::vector<Verb> piece_verbs() {
              app.add_option("--pitch-x-mm", o.tray.pitch_x_mm, "From nest to nest")->capture_default_str();
              app.add_option("--pitch-y-mm", o.tray.pitch_y_mm, "From row to row")->capture_default_str();
              app.add_option("--margin-mm", o.tray.margin_mm, "Around all parts")->capture_default_str();
+             app.add_option("--filled", o.tray.filled, "Nests that hold a part; 0 = all")->check(CLI::Range(0, 1000));
+             add_texts(app, o.tray.typed);
              app.add_option("--offset", o.tray.offsets, "NEST=X,Y: how far the part lies off there, in mm");
              app.add_option("--jig", o.tray.jig, "Write the jig, SVG or DXF");
              app.add_option("--clearance-mm", o.tray.clearance_mm, "Of the pockets, all round")

@@ -3,6 +3,7 @@
 #include "cli/piece_commands.h"
 #include "formats/file_out.h"
 #include "formats/job_export.h"
+#include "formats/typed_art.h"
 #include "piece/offset_text.h"
 #include "piece/scanner_fit.h"
 #include "piece/tray.h"
@@ -20,14 +21,23 @@ Expected<json> piece_tray(const Context& context, const TrayOptions& o) {
     const auto part = read_job(context, o.file);
     if (!part)
         return tl::unexpected(part.error());
-    Tray tray{o.columns, o.rows, o.pitch_x_mm, o.pitch_y_mm, o.margin_mm, {}};
+    Tray tray{o.columns, o.rows, o.pitch_x_mm, o.pitch_y_mm, o.margin_mm, {}, o.filled};
     for (const std::string& text : o.offsets) {
         const auto offsets = offsets_from_text(text);
         if (!offsets)
             return tl::unexpected(offsets.error());
         tray.offsets.insert(tray.offsets.end(), offsets->begin(), offsets->end());
     }
-    const auto job = in_tray(*part, tray);
+    const auto typed = read_texts(context, o.typed);
+    if (!typed)
+        return tl::unexpected(typed.error());
+    PlaceRules rules;
+    rules.holding = Holding::tray;
+    rules.tray = tray;
+    const auto with_texts = numbered(*part, *typed, rules);
+    if (!with_texts)
+        return tl::unexpected(with_texts.error().in_file(o.typed.texts));
+    const auto job = in_tray(with_texts->job, with_texts->rules.tray);
     if (!job)
         return tl::unexpected(job.error());
     if (!o.jig.empty()) {

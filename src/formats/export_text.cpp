@@ -34,4 +34,10 @@ std::string recipe_words(const Recipe& recipe) {
     return out;
 }
 
+std::string marking_words(const JobLayer& l) {
+    return recipe_words(*l.recipe) + (l.recipe->cross_hatch ? ", crossed" : "") + (l.one_way ? ", one way" : "") +
+           (l.by_shape ? ", shape by shape" : "") +
+           (l.contours > 0 ? fmt::format(", contours {}", l.contours) : std::string());
+}
+
 } // namespace finch

@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "recipe/recipe.h"
+#include "piece/job.h"
 
 #include <string>
 
@@ -12,5 +12,7 @@ namespace finch {
 [[nodiscard]] std::string escaped(const std::string& text);
 /// Every knob with its unit: "power 15 %, frequency 60 kHz, ...".
 [[nodiscard]] std::string recipe_words(const Recipe& recipe);
+/// The same with how the layer is filled. For a layer with a recipe.
+[[nodiscard]] std::string marking_words(const JobLayer& layer);
 
 } // namespace finch

@@ -61,14 +61,15 @@ std::string job_svg(const Job& job) {
                     page.x, page.y, escaped(job.name));
     for (const JobLayer& l : job.layers) {
         const std::string colour = l.colour.starts_with("#") && l.colour.size() == 7 ? l.colour : "#000000";
-        out += fmt::format("<g id=\"{}\" {}><title>{}</title>\n<path fill-rule=\"evenodd\" d=\"",
-                           escaped(id_of(layer_name(l))),
+        const std::string name =
+            layer_name(l) + (l.words.empty() || l.only_at.empty() ? "" : fmt::format("-{}", l.only_at.front()));
+        out += fmt::format("<g id=\"{}\" {}><title>{}</title>\n<path fill-rule=\"evenodd\" d=\"", escaped(id_of(name)),
                            l.guide ? fmt::format("fill=\"none\" stroke=\"{}\" stroke-width=\"0.05\"", escaped(colour))
                                    : fmt::format("fill=\"{}\"", escaped(colour)),
                            l.guide    ? "guide: never marked"
-                           : l.recipe ? escaped(recipe_words(*l.recipe))
+                           : l.recipe ? escaped(marking_words(l))
                                       : "no recipe");
-        for (const PointMm& by : drawn_at(job))
+        for (const PointMm& by : drawn_at(job, l))
             for (const auto& ring : l.region.rings) {
                 char command = 'M';
                 for (const PointMm& p : ring) {
@@ -86,13 +87,17 @@ std::string job_svg(const Job& job) {
 std::string job_dxf(const Job& job) {
     std::string out = "  0\nSECTION\n  2\nHEADER\n  9\n$ACADVER\n  1\nAC1009\n  9\n$INSUNITS\n 70\n4\n  0\nENDSEC\n"
                       "  0\nSECTION\n  2\nTABLES\n  0\nTABLE\n  2\nLAYER\n 70\n";
-    out += fmt::format("{}\n", job.layers.size());
-    int colour = 0;
+    std::vector<std::string> names; // a text that differs from part to part is one layer
     for (const JobLayer& l : job.layers)
-        out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\nCONTINUOUS\n", layer_name(l), ++colour % 7 + 1);
+        if (std::ranges::find(names, layer_name(l)) == names.end())
+            names.push_back(layer_name(l));
+    out += fmt::format("{}\n", names.size());
+    int colour = 0;
+    for (const std::string& name : names)
+        out += fmt::format("  0\nLAYER\n  2\n{}\n 70\n0\n 62\n{}\n  6\nCONTINUOUS\n", name, ++colour % 7 + 1);
     out += "  0\nENDTAB\n  0\nENDSEC\n  0\nSECTION\n  2\nENTITIES\n";
-    for (const PointMm& by : drawn_at(job))
-        for (const JobLayer& l : job.layers)
+    for (const JobLayer& l : job.layers)
+        for (const PointMm& by : drawn_at(job, l))
             for (const auto& ring : l.region.rings) {
                 out += fmt::format("  0\nPOLYLINE\n  8\n{0}\n 66\n1\n 70\n1\n 10\n0\n 20\n0\n 30\n0\n", layer_name(l));
                 for (const PointMm& p : ring)
@@ -124,9 +129,15 @@ Expected<std::string> job_gcode(const Job& job) {
                            "Export its layers one by one, or as outlines.");
         const double feed = 60 * in_mm_per_second(l.recipe->setting.scan_speed),
                      power = 10 * l.recipe->setting.power_percent;
-        for (const HatchRun& r : pass->runs)
-            fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n",
-                           r.from.x + by.x, r.from.y + by.y, power, r.to.x + by.x, r.to.y + by.y, feed);
+        for (std::size_t i = 0; i < pass->runs.size(); ++i) {
+            const HatchRun& r = pass->runs[i];
+            const auto to = std::back_inserter(out);
+            if (i == 0 || pass->runs[i - 1].to != r.from) // a contour goes on with the laser on
+                fmt::format_to(to, "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\n", r.from.x + by.x, r.from.y + by.y, power);
+            fmt::format_to(to, "G1 X{:.6f} Y{:.6f} F{:.6g}\n", r.to.x + by.x, r.to.y + by.y, feed);
+            if (i + 1 == pass->runs.size() || pass->runs[i + 1].from != r.to)
+                out += "M5\n";
+        }
         return {};
     };
     std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
@@ -140,9 +151,10 @@ Expected<std::string> job_gcode(const Job& job) {
         if (place.axis_deg)
             out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
         for (const JobLayer& l : job.layers) {
-            if (!marked(l))
+            if (!marked(l) || !is_at(l, place))
                 continue;
-            out += fmt::format("; layer {}: {}\n", plain_name(l.name), recipe_words(*l.recipe));
+            out += fmt::format("; layer {}: {}\n", plain_name(l.words.empty() ? l.name : l.name + " " + l.words),
+                               marking_words(l));
             const int passes = burned_setting(*l.recipe).passes;
             const auto part = layer_at(l, place);
             if (!part)
@@ -224,17 +236,29 @@ std::string job_frame_gcode(const Job& job) {
     return out + "M2\n";
 }
 
+namespace {
+
+/// What the layer says, and at which places.
+std::string end_of(const JobLayer& l) {
+    std::string at;
+    for (const int number : l.only_at)
+        at += fmt::format("{}{}", at.empty() ? "" : " ", number);
+    return fmt::format(",{},{}\n", csv_text(l.words), at);
+}
+
+} // namespace
+
 Expected<std::string> job_csv(const Job& job) {
     const ScannerKnowledge scanner = fitted(job.setup.bench.scanner);
     std::string out = "order,name,guide,area_mm2,passes,lines_per_pass,length_mm,seconds";
     for (const Knob knob : all_knobs)
         out += fmt::format(",{}", traits(knob).key);
-    out += '\n';
+    out += ",words,only_at\n";
     for (std::size_t i = 0; i < job.layers.size(); ++i) {
         const JobLayer& l = job.layers[i];
         out += fmt::format("{},{},{},{:.6g}", i + 1, csv_text(l.name), l.guide ? "yes" : "no", area_mm2(l.region));
         if (!marked(l)) {
-            out += ",0,0,0,0" + std::string(all_knobs.size(), ',') + '\n';
+            out += ",0,0,0,0" + std::string(all_knobs.size(), ',') + end_of(l);
             continue;
         }
         const auto work = layer_work(job, l);
@@ -244,7 +268,7 @@ Expected<std::string> job_csv(const Job& job) {
                            marked_mm(work->load), time_of(scanner, {&work->load, 1}).likely);
         for (const Knob knob : all_knobs)
             out += fmt::format(",{:.6g}", knob_value(*l.recipe, knob));
-        out += '\n';
+        out += end_of(l);
     }
     return out;
 }

@@ -6,6 +6,7 @@
 #include "document/json_fields.h"
 #include "formats/export_text.h"
 #include "formats/region_path.h"
+#include "formats/shipped_fonts.h"
 #include "piece/scanner_fit.h"
 #include "quantity/format.h"
 #include "recipe/check.h"
@@ -13,6 +14,7 @@
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 #include <memory>
 #include <nlohmann/json.hpp>
 #include <QBuffer>
@@ -25,7 +27,7 @@ namespace finch {
 namespace {
 
 constexpr double left = 16, right = 194, top = 14, bottom = 283; // mm on A4
-constexpr std::size_t most_rows = 40;
+constexpr std::size_t most_rows = 40, most_told = 200;
 constexpr int dpi = 300;
 
 /// A page in millimetres with a line that moves down.
@@ -93,8 +95,8 @@ bool draw_code(QPainter& painter, const std::string& words, const QRectF& box) {
 double draw_job(QPainter& painter, const Job& job, const QRectF& box) {
     QPainterPath marks, guides;
     const auto [w, h] = drawn_size(job);
-    for (const PointMm& by : drawn_at(job))
-        for (const JobLayer& l : job.layers)
+    for (const JobLayer& l : job.layers)
+        for (const PointMm& by : drawn_at(job, l))
             (l.guide ? guides : marks).addPath(region_path(l.region).translated(by.x, by.y));
     if (!(w > 0 && h > 0))
         return 0;
@@ -113,6 +115,23 @@ double draw_job(QPainter& painter, const Job& job, const QRectF& box) {
     painter.drawPath(guides);
     painter.restore();
     return scale * h;
+}
+
+/// Whether it is a text that differs from part to part.
+bool differs(const JobLayer& l) {
+    return !l.words.empty() && !l.only_at.empty();
+}
+
+/// What is told of each nest, in the order of their numbers.
+std::map<int, std::string> words_by_nest(const Job& job) {
+    std::map<int, std::string> out;
+    for (const JobLayer& l : job.layers)
+        if (differs(l))
+            for (const int nest : l.only_at) {
+                std::string& words = out[nest];
+                words += fmt::format("{}{}: {}", words.empty() ? "" : ";  ", l.name, l.words);
+            }
+    return out;
 }
 
 std::string places_words(const Job& job) {
@@ -139,6 +158,7 @@ std::string job_code(const Job& job) {
 }
 
 Expected<std::string> job_sheet_pdf(const Job& job) {
+    load_fonts();
     const ScannerKnowledge scanner = fitted(job.setup.bench.scanner);
     const auto all = loads_of(job);
     if (!all)
@@ -190,11 +210,16 @@ Expected<std::string> job_sheet_pdf(const Job& job) {
         page.y += draw_job(page.painter(), job, QRectF(left, page.y, right - left, 78)) + 2;
         page.head("Layers, in the order of marking");
         std::size_t shown = 0;
+        const JobLayer* last = nullptr;
         for (const JobLayer& l : job.layers) {
+            const bool again = last != nullptr && differs(*last) && differs(l) && last->name == l.name &&
+                               last->colour == l.colour; // another wording of the same text
+            last = &l;
+            if (again)
+                continue;
             if (++shown > most_rows) {
                 page.room_for(5);
-                page.text(left, right - left, 5,
-                          fmt::format("and {} more layers: all are in the job.", job.layers.size() - most_rows), 3);
+                page.text(left, right - left, 5, "and more layers: all are in the job.", 3);
                 page.y += 4.8;
                 break;
             }
@@ -211,10 +236,25 @@ Expected<std::string> job_sheet_pdf(const Job& job) {
                                   burned_setting(*l.recipe).passes),
                       3);
             page.y += 4.2;
-            page.y += page.text(left + 8, right - left - 8, 12, recipe_words(*l.recipe), 3) + 0.8;
+            page.y += page.text(left + 8, right - left - 8, 12, marking_words(l), 3) + 0.8;
             for (const Finding& f : check(*l.recipe, s.bench, s.stock)) {
                 page.room_for(9);
                 page.y += page.text(left + 8, right - left - 8, 12, "! " + f.message + " " + f.remedy, 2.8) + 0.6;
+            }
+        }
+        if (std::ranges::any_of(job.layers, differs)) {
+            page.head("What each part says");
+            std::size_t told = 0;
+            for (const auto& [nest, words] : words_by_nest(job)) {
+                if (++told > most_told) {
+                    page.room_for(5);
+                    page.text(left, right - left, 5, "and the parts after them: all are in the job.", 3);
+                    page.y += 4.8;
+                    break;
+                }
+                page.room_for(5);
+                page.text(left, 14, 5, fmt::format("{}", nest), 3.2, true);
+                page.y += std::max(4.6, page.text(left + 14, right - left - 14, 12, words, 3.2));
             }
         }
         page.head("Before the laser is on");

@@ -2,18 +2,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/svg_text.h"
 
+#include "formats/shipped_fonts.h"
+
 #include <QFont>
 #include <QFontDatabase>
 #include <QFontInfo>
 #include <QFontMetricsF>
-#include <QGuiApplication>
 #include <QStringList>
 #include <QTransform>
 
 namespace finch {
 namespace {
-
-constexpr int drawn_px = 256; // outlines are asked for at this size and scaled: small ones would be hinted
 
 QString generic(const QString& family) {
     if (family == QLatin1String("sans-serif") || family == QLatin1String("system-ui"))
@@ -27,30 +26,34 @@ QString generic(const QString& family) {
 
 } // namespace
 
-bool has_fonts() {
-    return qobject_cast<QGuiApplication*>(QCoreApplication::instance()) != nullptr;
+QString installed_family(const std::string& families) {
+    load_fonts();
+    const QStringList installed = QFontDatabase::families();
+    for (QString one : QString::fromStdString(families).split(u',')) {
+        one = generic(one.trimmed().remove(u'"').remove(u'\''));
+        const auto it = std::find_if(installed.begin(), installed.end(),
+                                     [&](const QString& f) { return f.compare(one, Qt::CaseInsensitive) == 0; });
+        if (it != installed.end())
+            return *it;
+    }
+    return {};
+}
+
+QFont outline_font(const QString& family) {
+    QFont font(family);
+    font.setPixelSize(outline_px);
+    font.setHintingPreference(QFont::PreferNoHinting);
+    return font;
 }
 
 TextOutlines text_outlines(const std::string& text, const TextLook& look) {
     TextOutlines out;
-    const QStringList installed = QFontDatabase::families();
-    QString family;
-    for (QString one : QString::fromStdString(look.family).split(u',')) {
-        one = generic(one.trimmed().remove(u'"').remove(u'\''));
-        const auto it = std::find_if(installed.begin(), installed.end(),
-                                     [&](const QString& f) { return f.compare(one, Qt::CaseInsensitive) == 0; });
-        if (it != installed.end()) {
-            family = *it;
-            break;
-        }
-    }
+    const QString family = installed_family(look.family);
     out.wanted = !family.isEmpty();
-    QFont font(out.wanted ? family : QStringLiteral("DejaVu Sans"));
-    font.setPixelSize(drawn_px);
+    QFont font = outline_font(out.wanted ? family : QStringLiteral("DejaVu Sans"));
     font.setBold(look.bold);
     font.setItalic(look.italic);
-    font.setHintingPreference(QFont::PreferNoHinting);
-    const double scale = look.size / drawn_px;
+    const double scale = look.size / outline_px;
     if (look.spacing != 0 && scale > 0)
         font.setLetterSpacing(QFont::AbsoluteSpacing, look.spacing / scale);
     QPainterPath path;

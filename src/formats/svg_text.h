@@ -2,7 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include <QFont>
 #include <QPainterPath>
+#include <QString>
 #include <string>
 
 namespace finch {
@@ -20,8 +22,11 @@ struct TextOutlines {
     std::string used;   ///< the font that was taken
     bool wanted = true; ///< whether it is one that was asked for
 };
-/// Whether fonts can be asked at all: a Qt application runs.
-[[nodiscard]] bool has_fonts();
+/// The first of a list of families, as CSS writes it, that is installed or shipped; nothing where none is.
+[[nodiscard]] QString installed_family(const std::string& families);
+/// Outlines are asked for at this size and scaled: small ones would be hinted.
+inline constexpr int outline_px = 256;
+[[nodiscard]] QFont outline_font(const QString& family);
 [[nodiscard]] TextOutlines text_outlines(const std::string& text, const TextLook& look);
 
 } // namespace finch

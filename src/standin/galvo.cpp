@@ -52,10 +52,17 @@ double driven_s(const Galvo& g, std::span<const LineMm> runs, double speed, int 
     double s = 0;
     for (int pass = 0; pass < passes; ++pass) {
         s += g.pass_s + 1e-6 * g.send_us * static_cast<double>(runs.size());
+        double drawn = 0; // of lines that go on into each other
         for (std::size_t i = 0; i < runs.size(); ++i) {
             const LineMm& r = runs[i];
             const double dx = r.to.x - r.from.x, dy = r.to.y - r.from.y, length = std::hypot(dx, dy);
-            if (i > 0) {
+            if (i > 0 && r.from == runs[i - 1].to) {
+                // It follows a bend without stopping, the slower the sharper.
+                const LineMm& b = runs[i - 1];
+                const double bx = b.to.x - b.from.x, by = b.to.y - b.from.y, before = std::hypot(bx, by);
+                const double turn = before > 0 && length > 0 ? 0.5 * (1 - (dx * bx + dy * by) / (before * length)) : 0;
+                s += 1e-6 * g.turn_us * turn;
+            } else if (i > 0) {
                 const LineMm& b = runs[i - 1];
                 const double bx = b.to.x - b.from.x, by = b.to.y - b.from.y, before = std::hypot(bx, by);
                 const double far = std::hypot(r.from.x - b.to.x, r.from.y - b.to.y);
@@ -64,7 +71,11 @@ double driven_s(const Galvo& g, std::span<const LineMm> runs, double speed, int 
                 const double wait = g.shortest_us + g.wait_us * (1 - std::exp(-far / g.wait_over_mm));
                 s += on_clock(moved_s(far, g.jump_mm_s, g.push_mm_s2) + 1e-6 * cold * (wait + g.turn_us * turn));
             }
-            s += on_clock(drawn_s(length, speed, g.draw_mm_s2) + 1e-6 * (g.on_us + g.off_us));
+            drawn += length;
+            if (i + 1 < runs.size() && runs[i + 1].from == r.to)
+                continue;
+            s += on_clock(drawn_s(drawn, speed, g.draw_mm_s2) + 1e-6 * (g.on_us + g.off_us));
+            drawn = 0;
         }
     }
     return s;

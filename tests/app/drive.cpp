@@ -6,6 +6,7 @@
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
 #include "formats/data_folder.h"
+#include "formats/shipped_fonts.h"
 
 #include <cstdio>
 #include <QtTest/QTest>

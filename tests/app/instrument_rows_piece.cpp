@@ -42,6 +42,7 @@ PlacePicture nests(bool other) {
     for (int i = 0; i < (other ? 6 : 9); ++i) {
         const double x = 10 + 26.0 * (i % 3), y = 10 + 26.0 * (i / 3);
         v.parts.push_back({i + 1, QRectF(x, y, 20, 10), {x, y}, true});
+        v.parts.back().own.addRect(3, 1, 1 + i, 0.6); // what this part alone has
     }
     v.words = u"nine nests"_s;
     return v;
@@ -84,6 +85,8 @@ std::vector<Row> finch::tests::piece_instruments() {
              v.area.addRect(0, 0, 3, 1);
              for (int i = 0; i < 20; ++i)
                  v.runs.emplace_back(0, 0.05 * i, 3, 0.05 * i);
+             for (int i = 0; i < 30; ++i)
+                 v.before.emplace_back(0.1 * i, 0, 0.1 * i + 0.5, 1);
              v.at = {1, other ? 1 : 0.6};
              v.spot_mm = 0.3;
              v.words = u"bar: 50 µm apart at 0°"_s;

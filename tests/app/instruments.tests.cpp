@@ -17,6 +17,7 @@
 #include "app/instruments/surface_view.h"
 #include "app/instruments/swatch.h"
 #include "demo_bench.h"
+#include "formats/shipped_fonts.h"
 #include "instrument_rows.h"
 
 #include <catch2/catch.hpp>

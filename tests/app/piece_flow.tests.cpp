@@ -362,7 +362,7 @@ TEST_CASE("marks on a thin strip get an order that keeps it cool, kept with the 
         CHECK(reader.part().value().steps == taken);
         // What is shown, planned and exported is filled as the steps fill.
         REQUIRE(reader.layers()[0].work != nullptr);
-        CHECK(reader.layers()[0].choice.by_shape);
+        CHECK(reader.layers()[0].choice.fill.by_shape);
         CHECK(layer_work(reader.part().value(), reader.part().value().layers[0]).value().load ==
               reader.layers()[0].work->load);
         w.keys(QKeySequence::Undo);

@@ -51,13 +51,10 @@ class Drawing final : public Instrument {
     Q_OBJECT
 public:
     using Paint = std::function<void(QPainter&, const QRectF&, const Theme&)>;
-    Drawing(const QString& name, const QString& spoken, QWidget* parent = nullptr)
-        : Instrument(name, parent), spoken_(spoken) {
-        speak(spoken, {});
-    }
+    Drawing(const QString& name, const QString& spoken, QWidget* parent = nullptr) : Instrument(name, spoken, parent) {}
     void show_drawing(Paint paint, const QString& description) {
         paint_ = std::move(paint);
-        speak(spoken_, description);
+        speak(description);
         setToolTip(description);
         update();
     }
@@ -70,7 +67,6 @@ protected:
     }
 
 private:
-    QString spoken_;
     Paint paint_;
 };
 

@@ -114,7 +114,7 @@ void paint_change_bars(QPainter& painter, const QRectF& box, const ChangeBarsVie
     paint_hairline(painter, {box.left(), y}, {box.right(), y}, theme(Role::hair));
 }
 
-ChangeBars::ChangeBars(const QString& name, QWidget* parent) : Instrument(name, parent) {
+ChangeBars::ChangeBars(const QString& name, QWidget* parent) : Instrument(name, tr("Changes"), parent) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
 }
 
@@ -139,7 +139,7 @@ void ChangeBars::describe() {
             parts << row.note;
         rows << u"%1: %2"_s.arg(row.name, parts.join(u", "_s));
     }
-    speak(tr("Changes"), rows.join(u"; "_s));
+    speak(rows.join(u"; "_s));
 }
 
 void ChangeBars::choose(int row) {

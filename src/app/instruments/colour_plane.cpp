@@ -147,16 +147,15 @@ void paint_colour_plane(QPainter& painter, const QRectF& box, const ColourPlaneV
     painter.restore();
 }
 
-ColourPlane::ColourPlane(const QString& name, QWidget* parent) : Instrument(name, parent) {
+ColourPlane::ColourPlane(const QString& name, QWidget* parent)
+    : Instrument(name, tr("Colours in the a* b* plane"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(260, 220);
-    setAccessibleName(tr("Colours in the a* b* plane"));
 }
 
 void ColourPlane::show_view(ColourPlaneView view) {
     view_ = std::move(view);
-    speak(tr("Colours in the a* b* plane"),
-          view_.chosen ? view_.dots[*view_.chosen].tip : tr("%1 colours read").arg(view_.dots.size()));
+    speak(view_.chosen ? view_.dots[*view_.chosen].tip : tr("%1 colours read").arg(view_.dots.size()));
     update();
 }
 

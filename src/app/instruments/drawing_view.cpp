@@ -42,9 +42,8 @@ QString texture_name(int texture, bool guide) {
     return guide ? QObject::tr("dashed") : QObject::tr(names.at(static_cast<std::size_t>(texture) % names.size()));
 }
 
-DrawingView::DrawingView(QWidget* parent) : Instrument(QStringLiteral("drawing"), parent) {
+DrawingView::DrawingView(QWidget* parent, const QString& name) : Instrument(name, tr("Drawing in the field"), parent) {
     setMinimumSize(320, 320);
-    setAccessibleName(tr("Drawing in the field"));
 }
 
 void DrawingView::show_picture(DrawingPicture picture) {
@@ -52,8 +51,7 @@ void DrawingView::show_picture(DrawingPicture picture) {
     QStringList layers;
     for (const auto& l : picture_.layers)
         layers << tr("%1: %2").arg(l.name, texture_name(l.texture, l.guide));
-    speak(tr("Drawing in the field"),
-          picture_.layers.empty() ? picture_.empty
+    speak(picture_.layers.empty() ? picture_.empty
                                   : tr("%1 by %2 mm in a field of %3 mm; %4; places ringed: %5")
                                         .arg(screen_number(picture_.width_mm), screen_number(picture_.height_mm),
                                              screen_number(picture_.field_mm), layers.join(u", "))
@@ -147,7 +145,17 @@ void DrawingView::paintEvent(QPaintEvent*) {
     paint_text(painter, tag, words, TextStyle::small, t(Role::tag_ink), Qt::AlignCenter);
 }
 
+void DrawingView::mouseMoveEvent(QMouseEvent* event) {
+    if ((event->buttons() & Qt::LeftButton) == 0 || picture_.layers.empty())
+        return;
+    const QTransform to_page = to_screen().inverted();
+    const QPointF by = to_page.map(event->position()) - to_page.map(held_);
+    held_ = event->position();
+    Q_EMIT dragged(by);
+}
+
 void DrawingView::mousePressEvent(QMouseEvent* event) {
+    held_ = event->position();
     const QTransform to = to_screen();
     for (std::size_t i = 0; i < picture_.marks.size(); ++i)
         if (QLineF(to.map(picture_.marks[i].at), event->position()).length() <= ring_radius + 3)
@@ -158,14 +166,13 @@ void DrawingView::mousePressEvent(QMouseEvent* event) {
             return Q_EMIT layer_asked(i);
 }
 
-HatchLens::HatchLens(QWidget* parent) : Instrument(QStringLiteral("hatch_lens"), parent) {
+HatchLens::HatchLens(QWidget* parent, const QString& name) : Instrument(name, tr("Hatch, as it will lie"), parent) {
     setFixedHeight(160);
-    setAccessibleName(tr("Hatch, as it will lie"));
 }
 
 void HatchLens::show_picture(std::optional<LensPicture> picture) {
     picture_ = std::move(picture);
-    speak(tr("Hatch, as it will lie"), picture_ ? picture_->words : QString());
+    speak(picture_ ? picture_->words : QString());
     update();
 }
 
@@ -188,6 +195,9 @@ void HatchLens::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(t(Role::ink2), 1));
     painter.setBrush(t(Role::band2));
     painter.drawPath(to.map(picture_->area));
+    painter.setPen(QPen(t(Role::tick), 1));
+    for (const QLineF& run : picture_->before)
+        painter.drawLine(to.map(run));
     painter.setPen(QPen(t(Role::ink), 1.4));
     for (const QLineF& run : picture_->runs)
         painter.drawLine(to.map(run));

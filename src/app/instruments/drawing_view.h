@@ -41,28 +41,33 @@ struct DrawingPicture {
 class DrawingView final : public Instrument {
     Q_OBJECT
 public:
-    explicit DrawingView(QWidget* parent = nullptr);
+    explicit DrawingView(QWidget* parent = nullptr, const QString& name = QStringLiteral("drawing"));
     void show_picture(DrawingPicture picture);
 
 Q_SIGNALS:
     void layer_asked(std::size_t layer);
     void mark_asked(std::size_t mark);
+    /// Dragged with the button held, by so much on the page; after layer_asked() of what was pressed.
+    void dragged(const QPointF& by_mm);
 
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
     void resizeEvent(QResizeEvent*) override;
 
 private:
     [[nodiscard]] QRectF field_box() const;
     [[nodiscard]] QTransform to_screen() const;
     DrawingPicture picture_;
+    QPointF held_; ///< where the pointer was last
 };
 
 /// The lines of a layer as they lie at one place, under a lens.
 struct LensPicture {
-    QPainterPath area;        ///< near the place, mm
-    std::vector<QLineF> runs; ///< near the place, mm
+    QPainterPath area;               ///< near the place, mm
+    std::vector<QLineF> runs;        ///< near the place, mm
+    std::vector<QLineF> before = {}; ///< of earlier passes, fainter
     QPointF at;
     double across_mm = 1; ///< what the lens shows
     double spot_mm = 0;   ///< ring; 0 = none
@@ -71,7 +76,7 @@ struct LensPicture {
 class HatchLens final : public Instrument {
     Q_OBJECT
 public:
-    explicit HatchLens(QWidget* parent = nullptr);
+    explicit HatchLens(QWidget* parent = nullptr, const QString& name = QStringLiteral("hatch_lens"));
     void show_picture(std::optional<LensPicture> picture);
 
 protected:

@@ -11,14 +11,14 @@ class ElidedLabel final : public Instrument {
     Q_OBJECT
 public:
     ElidedLabel(const QString& name, TextStyle style, Role role, QWidget* parent = nullptr)
-        : Instrument(name, parent), style_(style), role_(role) {
+        : Instrument(name, tr("No words yet"), parent), style_(style), role_(role) {
         setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Preferred);
         setMinimumWidth(40);
     }
     void set_text(const QString& text) {
         text_ = text;
         setToolTip(text);
-        speak(text, {});
+        speak(text.isEmpty() ? tr("No words yet") : text, {});
         update();
     }
 

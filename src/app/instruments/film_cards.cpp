@@ -40,16 +40,14 @@ QImage coat_picture(int width, int height, int dryness) {
 
 } // namespace
 
-DryLook::DryLook(QWidget* parent) : Instrument(u"dry_look"_s, parent) {
+DryLook::DryLook(QWidget* parent) : Instrument(u"dry_look"_s, tr("How it looks when it is dry"), parent) {
     setFixedHeight(look_high + 38);
     setMinimumWidth(270);
-    setAccessibleName(tr("How it looks when it is dry"));
 }
 
 void DryLook::show_look(const QString& dry) {
     dry_ = dry;
-    speak(tr("How it looks when it is dry"),
-          tr("wet: a lamp mirrors in it, wait; patchy: some of it does, wait; dry: %1, mark").arg(dry_));
+    speak(tr("wet: a lamp mirrors in it, wait; patchy: some of it does, wait; dry: %1, mark").arg(dry_));
     update();
 }
 
@@ -70,10 +68,9 @@ void DryLook::paintEvent(QPaintEvent*) {
     }
 }
 
-ScratchLadder::ScratchLadder(QWidget* parent) : Instrument(u"scratch_ladder"_s, parent) {
+ScratchLadder::ScratchLadder(QWidget* parent) : Instrument(u"scratch_ladder"_s, tr("Scratch ladder"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumWidth(300);
-    setAccessibleName(tr("Scratch ladder"));
 }
 
 QSize ScratchLadder::sizeHint() const {
@@ -91,7 +88,7 @@ void ScratchLadder::show_rungs(std::vector<Rung> rungs, bool can_grade) {
                        : *r.grade >= 1  ? tr("held")
                        : *r.grade > 0.1 ? tr("lightened")
                                         : tr("gone"));
-    speak(tr("Scratch ladder"), spoken.join(u", "_s));
+    speak(spoken.join(u", "_s));
     update();
 }
 

@@ -47,9 +47,8 @@ void paint_span(QPainter& painter, const QRectF& box, FilmStepsPicture::Span::Ki
 
 } // namespace
 
-FilmSteps::FilmSteps(QWidget* parent) : Instrument(u"film_steps"_s, parent) {
+FilmSteps::FilmSteps(QWidget* parent) : Instrument(u"film_steps"_s, tr("Steps, and when they are"), parent) {
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("Steps, and when they are"));
 }
 
 QSize FilmSteps::sizeHint() const {
@@ -68,7 +67,7 @@ void FilmSteps::show_picture(FilmStepsPicture picture) {
                       .arg(i + 1)
                       .arg(s.title, tr(stands.at(static_cast<std::size_t>(s.stand))), s.minutes, s.text, s.caution);
     }
-    speak(tr("Steps, and when they are"), spoken.join(u' '));
+    speak(spoken.join(u' '));
     update();
 }
 

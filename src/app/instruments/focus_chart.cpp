@@ -159,19 +159,17 @@ void paint_beam(QPainter& p, const QRectF& box, const FocusChartView& v, const S
 
 } // namespace
 
-FocusChart::FocusChart(const QString& name, QWidget* parent) : Instrument(name, parent) {
+FocusChart::FocusChart(const QString& name, QWidget* parent) : Instrument(name, tr("Focus ladder"), parent) {
     setMinimumSize(420, 300);
-    setAccessibleName(tr("Focus ladder"));
 }
 
 void FocusChart::show_view(FocusChartView view) {
     view_ = std::move(view);
-    speak(tr("Focus ladder"), !view_.empty.isEmpty()
-                                  ? view_.empty
-                                  : tr("%1 marks; best focus at %2 mm, within %3; the mark holds %4 mm to each side")
-                                        .arg(view_.marks.size())
-                                        .arg(signed_number(view_.best, 2), QString::number(view_.spread, 'f', 2),
-                                             QString::number(view_.holds, 'f', 2)));
+    speak(!view_.empty.isEmpty() ? view_.empty
+                                 : tr("%1 marks; best focus at %2 mm, within %3; the mark holds %4 mm to each side")
+                                       .arg(view_.marks.size())
+                                       .arg(signed_number(view_.best, 2), QString::number(view_.spread, 'f', 2),
+                                            QString::number(view_.holds, 'f', 2)));
     update();
 }
 
@@ -229,9 +227,8 @@ void FocusChart::paintEvent(QPaintEvent*) {
     paint_pointer(p, {x, marks.bottom() + between - 1}, 10, 180, t(Role::accent), t(Role::casing));
 }
 
-FieldMap::FieldMap(const QString& name, QWidget* parent) : Instrument(name, parent) {
+FieldMap::FieldMap(const QString& name, QWidget* parent) : Instrument(name, tr("Best focus over the field"), parent) {
     setMinimumSize(220, 200);
-    setAccessibleName(tr("Best focus over the field"));
 }
 
 void FieldMap::show_view(FieldMapView view) {
@@ -239,8 +236,7 @@ void FieldMap::show_view(FieldMapView view) {
     QStringList spoken;
     for (const auto& p : view_.places)
         spoken << signed_number(p.best, 2);
-    speak(tr("Best focus over the field"),
-          spoken.isEmpty() ? view_.note
+    speak(spoken.isEmpty() ? view_.note
                            : tr("Against the middle, row by row from the upper left: %1 mm").arg(spoken.join(u", "_s)));
     update();
 }

@@ -17,8 +17,8 @@ constexpr double names_wide = 168, strip_head = 6, time_axis = 24, between_rows 
 
 } // namespace
 
-HeatStrip::HeatStrip(QWidget* parent) : Instrument(u"heat_strip"_s, parent) {
-    setAccessibleName(tr("Warmth of the plate at each beginning"));
+HeatStrip::HeatStrip(QWidget* parent)
+    : Instrument(u"heat_strip"_s, tr("Warmth of the plate at each beginning"), parent) {
     setMinimumHeight(strip_least);
 }
 
@@ -27,7 +27,7 @@ void HeatStrip::show_rows(std::vector<Row> rows) {
     QStringList spoken;
     for (const Row& r : rows_)
         spoken << tr("%1: warmest beginning %2").arg(r.name, r.value);
-    speak(tr("Warmth of the plate at each beginning"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 

@@ -12,14 +12,18 @@ namespace finch::app {
 class Instrument : public QWidget {
     Q_OBJECT
 public:
-    explicit Instrument(const QString& name, QWidget* parent = nullptr) : QWidget(parent) {
+    /// `spoken` is what a screen reader calls it from the first moment, before anything was shown on it.
+    Instrument(const QString& name, const QString& spoken, QWidget* parent) : QWidget(parent) {
         setObjectName(name);
+        setAccessibleName(spoken);
         setAttribute(Qt::WA_OpaquePaintEvent, false);
     }
     [[nodiscard]] const Theme& theme() const { return theme_of(this); }
 
 protected:
-    /// What a screen reader says: name, value, unit and state in words.
+    /// What a screen reader says after the name: value, unit and state in words.
+    void speak(const QString& description) { setAccessibleDescription(description); }
+    /// The same for what is called otherwise as it changes.
     void speak(const QString& name, const QString& description) {
         setAccessibleName(name);
         setAccessibleDescription(description);

@@ -101,8 +101,9 @@ void paint_column(QPainter& painter, const QRectF& box, const JudgedColumn& c, c
     paint_hairline(painter, {box.right() - 0.5, box.top()}, {box.right() - 0.5, box.bottom()}, t(Role::hair));
 }
 
-JudgementBoard::JudgementBoard(const QString& name, QWidget* parent) : Instrument(name, parent) {
-    speak(tr("Processes judged"), tr("nothing weighed yet"));
+JudgementBoard::JudgementBoard(const QString& name, QWidget* parent)
+    : Instrument(name, tr("Processes judged"), parent) {
+    speak(tr("nothing weighed yet"));
 }
 
 void JudgementBoard::show_columns(std::vector<JudgedColumn> columns) {
@@ -110,7 +111,7 @@ void JudgementBoard::show_columns(std::vector<JudgedColumn> columns) {
     QStringList words;
     for (const JudgedColumn& c : columns_)
         words << tr("%1, %2: %3").arg(c.label, c.tally, c.sentence);
-    speak(tr("Processes judged"), words.join(u" "_s));
+    speak(words.join(u" "_s));
     setFixedSize(sizeHint());
     update();
 }
@@ -156,7 +157,7 @@ bool JudgementBoard::event(QEvent* event) {
     return true;
 }
 
-WishList::WishList(const QString& name, QWidget* parent) : Instrument(name, parent) {
+WishList::WishList(const QString& name, QWidget* parent) : Instrument(name, tr("Targets"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     tell();
     setToolTip(tr("Click a row to edit it, its badge to switch between must and wish; Delete removes it"));
@@ -176,9 +177,9 @@ QSize WishList::sizeHint() const {
 
 void WishList::tell() {
     if (lines_.empty())
-        return speak(tr("Targets"), tr("none yet"));
+        return speak(tr("none yet"));
     const WishLine& l = lines_[static_cast<std::size_t>(current_)];
-    speak(tr("Targets"), tr("%1, %2, %3").arg(l.name, l.what, l.must ? tr("must") : tr("wish")));
+    speak(tr("%1, %2, %3").arg(l.name, l.what, l.must ? tr("must") : tr("wish")));
 }
 
 void WishList::paintEvent(QPaintEvent*) {
@@ -248,7 +249,7 @@ void WishList::keyPressEvent(QKeyEvent* event) {
     update();
 }
 
-WearChart::WearChart(const QString& name, QWidget* parent) : Instrument(name, parent) {
+WearChart::WearChart(const QString& name, QWidget* parent) : Instrument(name, tr("Wear against rust"), parent) {
     setMinimumSize(320, 260);
 }
 
@@ -274,7 +275,7 @@ void WearChart::show_points(std::vector<WearPoint> points, double need_abrasion,
         words << tr("%1: wear %2, rust %3")
                      .arg(QString(p.name).replace(u'\n', u", "_s), screen_number(p.abrasion, 2),
                           screen_number(p.corrosion, 2));
-    speak(tr("Wear against rust"), words.join(u"; "_s));
+    speak(words.join(u"; "_s));
     update();
 }
 

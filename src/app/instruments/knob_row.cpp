@@ -86,7 +86,8 @@ void paint_knob_track(QPainter& painter, const QRectF& box, const KnobView& v, c
 }
 
 KnobRow::KnobRow(Knob knob, QWidget* parent)
-    : Instrument(u"knob_"_s + from_utf8(traits(knob).key), parent), field_(new QLineEdit(this)) {
+    : Instrument(u"knob_"_s + from_utf8(traits(knob).key), from_utf8(traits(knob).label), parent),
+      field_(new QLineEdit(this)) {
     view_.knob = knob;
     field_->setObjectName(u"field_"_s + from_utf8(traits(knob).key));
     field_->setAccessibleName(from_utf8(traits(knob).label));
@@ -118,7 +119,7 @@ void KnobRow::show_view(const KnobView& view) {
     field_->setEnabled(view.enabled);
     const QString text =
         tr("%1 %2, %3; %4 makes it %5").arg(screen_number(view.value, 4), unit, view.derived, view.change, view.effect);
-    speak(from_utf8(t.label), text);
+    speak(text);
     field_->setAccessibleDescription(text);
     update();
 }

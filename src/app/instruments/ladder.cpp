@@ -144,7 +144,7 @@ void paint_ladder(QPainter& painter, const QRectF& box, const LadderView& v, con
     paint_pointer(painter, {scale.left() + spine_x, y}, 11, -90, theme(Role::accent), theme(Role::ink));
 }
 
-Ladder::Ladder(const QString& name, QWidget* parent) : Instrument(name, parent) {
+Ladder::Ladder(const QString& name, QWidget* parent) : Instrument(name, tr("Ladder"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::SizeVerCursor);
     setMinimumSize(100, 200);

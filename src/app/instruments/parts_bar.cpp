@@ -12,9 +12,8 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 PartsBar::PartsBar(const QString& object_name, const QString& title, bool values_shown, QWidget* parent)
-    : Instrument(object_name, parent), title_(title), values_shown_(values_shown) {
+    : Instrument(object_name, title, parent), values_shown_(values_shown) {
     setFixedHeight(30);
-    setAccessibleName(title_);
 }
 
 void PartsBar::show_parts(std::vector<Part> parts) {
@@ -23,7 +22,7 @@ void PartsBar::show_parts(std::vector<Part> parts) {
     QStringList spoken;
     for (const Part& p : parts_)
         spoken << p.name + u' ' + p.value;
-    speak(title_, spoken.join(u", "_s));
+    speak(spoken.join(u", "_s));
     setToolTip(spoken.join(u'\n'));
     update();
 }

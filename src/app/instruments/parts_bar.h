@@ -26,7 +26,6 @@ protected:
     void paintEvent(QPaintEvent*) override;
 
 private:
-    QString title_;
     bool values_shown_;
     std::vector<Part> parts_;
 };

@@ -8,14 +8,13 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-PlaceView::PlaceView(QWidget* parent) : Instrument(u"place_view"_s, parent) {
+PlaceView::PlaceView(QWidget* parent) : Instrument(u"place_view"_s, tr("How it lies on the work"), parent) {
     setMinimumSize(360, 260);
-    setAccessibleName(tr("How it lies on the work"));
 }
 
 void PlaceView::show_picture(PlacePicture picture) {
     picture_ = std::move(picture);
-    speak(tr("How it lies on the work"), picture_.parts.empty() ? picture_.empty : picture_.words);
+    speak(picture_.parts.empty() ? picture_.empty : picture_.words);
     update();
 }
 
@@ -59,6 +58,7 @@ void PlaceView::paintEvent(QPaintEvent*) {
         once = true;
         const QTransform moved = QTransform::fromTranslate(part.by.x, part.by.y) * to;
         painter.fillPath(moved.map(picture_.marks), t(Role::ink));
+        painter.fillPath(moved.map(part.own), t(Role::ink));
         painter.setPen(QPen(t(Role::ink3), 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawPath(moved.map(picture_.guides));

@@ -18,6 +18,7 @@ struct PlacePicture {
         QRectF box;            ///< of a nest, tile or strip; y up, so its top is its lower edge
         PointMm by;            ///< of the marks in it
         bool shows_all = true; ///< else the marks are drawn once, and boxes lie over them
+        QPainterPath own = {}; ///< marks that this part alone has
     };
     double width_mm = 0, height_mm = 0; ///< of all that is shown
     std::optional<QRectF> field;        ///< of the lens

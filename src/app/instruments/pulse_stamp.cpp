@@ -47,9 +47,9 @@ void paint_pulse_stamp(QPainter& painter, const QRectF& box, const StampView& v,
 
 void PulseStamp::show_view(const StampView& view) {
     view_ = view;
-    speak(tr("Pulse stamp"), tr("spot %1 µm, pulses %2 µm apart, lines %3 µm apart")
-                                 .arg(screen_number(view.spot_um), screen_number(view.pulse_pitch_um),
-                                      screen_number(view.hatch_pitch_um)));
+    speak(
+        tr("spot %1 µm, pulses %2 µm apart, lines %3 µm apart")
+            .arg(screen_number(view.spot_um), screen_number(view.pulse_pitch_um), screen_number(view.hatch_pitch_um)));
     setToolTip(accessibleDescription());
     update();
 }

@@ -18,7 +18,7 @@ void paint_pulse_stamp(QPainter& painter, const QRectF& box, const StampView& vi
 class PulseStamp final : public Instrument {
     Q_OBJECT
 public:
-    explicit PulseStamp(const QString& name, QWidget* parent = nullptr) : Instrument(name, parent) {
+    explicit PulseStamp(const QString& name, QWidget* parent = nullptr) : Instrument(name, tr("Pulse stamp"), parent) {
         setMinimumSize(160, 62);
     }
     void show_view(const StampView& view);

@@ -326,15 +326,14 @@ void paint_map_places(QPainter& painter, const QRectF& box, const RegimeMapView&
                Qt::AlignLeft | Qt::AlignVCenter);
 }
 
-RegimeMapWidget::RegimeMapWidget(const QString& name, QWidget* parent) : Instrument(name, parent) {
+RegimeMapWidget::RegimeMapWidget(const QString& name, QWidget* parent) : Instrument(name, tr("Regime map"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(240, 200);
-    speak(tr("Regime map"), {});
 }
 
 void RegimeMapWidget::show_view(RegimeMapView view) {
     view_ = std::move(view);
-    speak(tr("Regime map"), tr("%1 against %2: %3").arg(view_.down_name, view_.across_name, view_.here));
+    speak(tr("%1 against %2: %3").arg(view_.down_name, view_.across_name, view_.here));
     update();
 }
 

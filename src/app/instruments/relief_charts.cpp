@@ -18,9 +18,8 @@ constexpr double grey_step = 0.01, handle = 8, least_between = 0.01;
 
 } // namespace
 
-SectionChart::SectionChart(QWidget* parent) : Instrument(u"relief_section"_s, parent) {
+SectionChart::SectionChart(QWidget* parent) : Instrument(u"relief_section"_s, tr("Section S to S"), parent) {
     setFixedHeight(section_height);
-    setAccessibleName(tr("Section S to S"));
 }
 
 void SectionChart::show_section(ReliefSection section) {
@@ -28,7 +27,7 @@ void SectionChart::show_section(ReliefSection section) {
     double deepest = 0;
     for (const double d : section_.depth_um)
         deepest = std::max(deepest, d);
-    speak(tr("Section S to S"), tr("Deepest %1 µm").arg(screen_number(std::round(deepest))));
+    speak(tr("Deepest %1 µm").arg(screen_number(std::round(deepest))));
     update();
 }
 
@@ -63,10 +62,9 @@ void SectionChart::paintEvent(QPaintEvent*) {
     painter.drawRect(box);
 }
 
-GreyHistogram::GreyHistogram(QWidget* parent) : Instrument(u"relief_greys"_s, parent) {
+GreyHistogram::GreyHistogram(QWidget* parent) : Instrument(u"relief_greys"_s, tr("Greys of the picture"), parent) {
     setFixedHeight(histogram_height);
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("Greys of the picture"));
 }
 
 void GreyHistogram::show_greys(const GreyUse* use, double black, double white, std::vector<double> curve) {
@@ -76,10 +74,10 @@ void GreyHistogram::show_greys(const GreyUse* use, double black, double white, s
     black_ = black;
     white_ = white;
     curve_ = std::move(curve);
-    speak(tr("Greys of the picture"), any_ ? tr("Used from %1 to %2; black at %3, white at %4")
-                                                 .arg(screen_number(use_.darkest), screen_number(use_.lightest),
-                                                      screen_number(black_), screen_number(white_))
-                                           : QString());
+    speak(any_ ? tr("Used from %1 to %2; black at %3, white at %4")
+                     .arg(screen_number(use_.darkest), screen_number(use_.lightest), screen_number(black_),
+                          screen_number(white_))
+               : QString());
     update();
 }
 

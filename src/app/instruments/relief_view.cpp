@@ -102,10 +102,9 @@ QImage lit_relief(const ScreenRelief& relief, double light_deg, double steeper) 
     return out;
 }
 
-ReliefView::ReliefView(QWidget* parent) : Instrument(u"relief"_s, parent) {
+ReliefView::ReliefView(QWidget* parent) : Instrument(u"relief"_s, tr("Relief, lit from the side"), parent) {
     setMinimumSize(320, 320);
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("Relief, lit from the side"));
 }
 
 void ReliefView::show_picture(ReliefPicture picture) {
@@ -116,14 +115,13 @@ void ReliefView::show_picture(ReliefPicture picture) {
 }
 
 void ReliefView::tell() {
-    speak(tr("Relief, lit from the side"), picture_.map == nullptr
-                                               ? picture_.empty
-                                               : tr("%1 of %2 layers; light from %3 degrees; section at row %4 of %5")
-                                                     .arg(picture_.layers_done)
-                                                     .arg(picture_.map->layers)
-                                                     .arg(std::lround(light_deg_))
-                                                     .arg(section_row() + 1)
-                                                     .arg(picture_.map->height()));
+    speak(picture_.map == nullptr ? picture_.empty
+                                  : tr("%1 of %2 layers; light from %3 degrees; section at row %4 of %5")
+                                        .arg(picture_.layers_done)
+                                        .arg(picture_.map->layers)
+                                        .arg(std::lround(light_deg_))
+                                        .arg(section_row() + 1)
+                                        .arg(picture_.map->height()));
 }
 
 int ReliefView::section_row() const {
@@ -260,15 +258,14 @@ void ReliefView::keyPressEvent(QKeyEvent* event) {
     update();
 }
 
-LayerScrubber::LayerScrubber(QWidget* parent) : Instrument(u"relief_layers"_s, parent) {
+LayerScrubber::LayerScrubber(QWidget* parent) : Instrument(u"relief_layers"_s, tr("Layers done"), parent) {
     setFixedHeight(scrubber_height);
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("Layers done"));
 }
 
 void LayerScrubber::show_progress(LayerProgress progress) {
     progress_ = std::move(progress);
-    speak(tr("Layers done"), progress_.words);
+    speak(progress_.words);
     update();
 }
 

@@ -256,10 +256,10 @@ void paint_sheet(QPainter& painter, const QRectF& box, const SheetView& v, const
     paint_axes(painter, box, g, v, theme);
 }
 
-SheetWidget::SheetWidget(const QString& name, QWidget* parent) : Instrument(name, parent) {
+SheetWidget::SheetWidget(const QString& name, QWidget* parent) : Instrument(name, tr("Proof sheet"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(420, 240);
-    speak(tr("Proof sheet"), tr("no sheet"));
+    speak(tr("no sheet"));
 }
 
 void SheetWidget::show_view(SheetView view) {
@@ -267,7 +267,7 @@ void SheetWidget::show_view(SheetView view) {
     QString text = tr("%1 by %2 cells").arg(view_.columns).arg(view_.rows);
     if (view_.chosen && *view_.chosen < view_.cells.size())
         text += tr(", chosen %1").arg(view_.cells[*view_.chosen].tip);
-    speak(tr("Proof sheet"), text);
+    speak(text);
     update();
 }
 

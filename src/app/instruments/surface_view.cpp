@@ -66,14 +66,13 @@ void paint_surface(QPainter& painter, const QRectF& box, const SurfaceView& v, c
     }
 }
 
-SurfaceWidget::SurfaceWidget(const QString& name, QWidget* parent) : Instrument(name, parent) {
+SurfaceWidget::SurfaceWidget(const QString& name, QWidget* parent) : Instrument(name, tr("Simulated surface"), parent) {
     setMinimumSize(120, 120);
-    speak(tr("Simulated surface"), {});
 }
 
 void SurfaceWidget::show_view(SurfaceView view) {
     view_ = std::move(view);
-    speak(tr("Simulated surface"), view_.words);
+    speak(view_.words);
     update();
 }
 

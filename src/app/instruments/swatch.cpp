@@ -69,7 +69,7 @@ void paint_swatch(QPainter& painter, const QRectF& box, const SwatchView& v, con
                Qt::AlignRight | Qt::AlignVCenter);
 }
 
-Swatch::Swatch(const QString& name, QWidget* parent) : Instrument(name, parent) {
+Swatch::Swatch(const QString& name, QWidget* parent) : Instrument(name, tr("Predicted look with tilt"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumHeight(66);
 }
@@ -80,7 +80,7 @@ void Swatch::show_view(const SwatchView& view) {
                                           .arg(from_utf8(colour_name(view.middle)), lab_text(view.middle))
                                           .arg(5 * view.tilt_index)
                                     : view.reason;
-    speak(tr("Predicted look with tilt"), what);
+    speak(what);
     setToolTip(what);
     update();
 }

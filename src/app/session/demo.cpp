@@ -69,10 +69,10 @@ Expected<Draft> demo_draft(const DataFolders& folders) {
     d->aim.wishes = {usual_wish(WishKind::dark),       tilt, rust, rub, small, usual_wish(WishKind::stays_flat), quick,
                      usual_wish(WishKind::cost, false)};
     d->piece.file = std::filesystem::weakly_canonical(folders.shipped / "artwork" / "sundial-dial.svg").string();
-    d->piece.layers = {{"ground", "#b8b8b8", false, {}, {}, false},
-                       {"numerals and lines", "#000000", false, {}, {}, false},
-                       {"accents", "#1f3f9f", false, first_blue(), evidence_key(d->setup), false},
-                       {"rim and holes", "#c06000", true, {}, {}, false}};
+    d->piece.layers = {{"ground", "#b8b8b8", false, {}, {}, {}},
+                       {"numerals and lines", "#000000", false, {}, {}, {}},
+                       {"accents", "#1f3f9f", false, first_blue(), evidence_key(d->setup), {}},
+                       {"rim and holes", "#c06000", true, {}, {}, {}}};
     d->request.aim = "noon line in deep blue";
     for (const Target& t : named_targets())
         if (t.name == "deep blue")

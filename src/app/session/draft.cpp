@@ -102,8 +102,14 @@ json piece_json(const PieceChoice& p) {
     json layers = json::array();
     for (const LayerChoice& l : p.layers) {
         layers.push_back({{"name", l.name}, {"colour", l.colour}, {"guide", l.guide}});
-        if (l.by_shape)
+        if (l.fill.by_shape)
             layers.back()["by_shape"] = true;
+        if (l.fill.one_way)
+            layers.back()["one_way"] = true;
+        if (l.fill.inset_mm > 0)
+            layers.back()["inset_mm"] = l.fill.inset_mm;
+        if (l.fill.contours > 0)
+            layers.back()["contours"] = l.fill.contours;
         if (l.recipe) {
             layers.back()["recipe"] = to_json(*l.recipe);
             layers.back()["taken_on"] = l.taken_on;
@@ -121,6 +127,10 @@ json piece_json(const PieceChoice& p) {
             out["relief"]["taken_on"] = p.relief->taken_on;
         }
     }
+    if (p.blank)
+        out["blank_mm"] = {p.blank->x, p.blank->y};
+    if (!(p.typed == TypedTexts{}))
+        out["typed"] = to_json(p.typed);
     if (!(p.price == PriceRules{}))
         out["price"] = to_json(p.price);
     if (p.against)
@@ -144,7 +154,8 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
                       l.flag_or("guide", false),
                       {},
                       l.text_or("taken_on", ""),
-                      l.flag_or("by_shape", false)};
+                      {l.flag_or("by_shape", false), l.flag_or("one_way", false),
+                       l.number_or("inset_mm", 0, 0, most_inset_mm), l.whole_or("contours", 0, 0, most_contours)}};
         if (l.has("recipe"))
             c.recipe = take(recipe_from_json(l.raw("recipe"), ""), faults, "recipe");
         p.layers.push_back(std::move(c));
@@ -162,6 +173,11 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
         if (r.has("recipe"))
             p.relief->recipe = take(recipe_from_json(r.raw("recipe"), ""), faults, "recipe");
     }
+    if (f.has("blank_mm"))
+        if (const auto size = f.numbers("blank_mm", 2, 1, 1000); size.size() == 2)
+            p.blank = PointMm{size[0], size[1]};
+    if (f.has("typed"))
+        p.typed = take(texts_from_json(f.raw("typed"), ""), faults, "typed");
     if (f.has("price")) {
         JsonFields price = f.object("price");
         p.price = read_price_rules(price);

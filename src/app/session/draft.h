@@ -3,8 +3,10 @@
 #pragma once
 
 #include "piece/job_step.h"
+#include "piece/layer_fill.h"
 #include "piece/place_rules.h"
 #include "piece/relief_rules.h"
+#include "piece/typed_text.h"
 #include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
 #include "proof/palette.h"
@@ -36,7 +38,7 @@ struct LayerChoice {
     bool guide = false;           ///< shown by the pointer, never marked
     std::optional<Recipe> recipe; ///< none: not chosen yet
     std::string taken_on;         ///< evidence key of the set-up on which the recipe was taken
-    bool by_shape = false;        ///< filled one connected shape after the other
+    LayerFill fill;
     bool operator==(const LayerChoice&) const = default;
 };
 /// The height map at hand, and how it is to be cut.
@@ -60,7 +62,9 @@ struct PieceChoice {
     std::vector<JobStep> steps; ///< an order for the heat's sake, of the layers as they stand; empty: layer by layer
     PlaceRules place;           ///< where the drawing lies, and how often
     std::optional<ReliefChoice> relief; ///< the file is a height map instead
-    PriceRules price = {};              ///< how it is priced
+    std::optional<PointMm> blank = {};  ///< width and height of an empty page, where there is no file
+    TypedTexts typed = {};
+    PriceRules price = {}; ///< how it is priced
     std::optional<KeptRoute> against = {};
     int film_together = 4; ///< pieces that are sprayed and washed together
     bool operator==(const PieceChoice&) const = default;

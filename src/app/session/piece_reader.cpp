@@ -7,6 +7,7 @@
 #include "app/session/text.h"
 #include "evidence/learn.h"
 #include "formats/artwork_file.h"
+#include "formats/typed_art.h"
 
 #include <algorithm>
 #include <QFileInfo>
@@ -15,19 +16,39 @@ namespace finch::app {
 
 namespace {
 
+/// What is shown on the drawing: the texts as they are on the first piece of the tray.
+int first_piece(const TypedTexts& typed) {
+    return typed.series.pieces.empty() ? 1 : typed.series.pieces.front();
+}
+
 bool is_layer(const LayerChoice& choice, const ArtLayer& layer) {
     return choice.name == layer.name && choice.colour == layer.colour;
 }
 
-Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const std::string& file, double spot_mm) {
+/// A drawing with what is typed on it; where that cannot be, it is shown without.
+Expected<std::shared_ptr<const ReadPiece>>
+read_piece_file(const std::string& file, double spot_mm, const std::optional<PointMm>& blank, const TypedTexts& typed) {
     RepairRules rules;
     rules.spot_mm = spot_mm;
-    return read_mended(file, {}, rules).map([&](MendedArt drawing) {
-        ReadPiece out{file, std::move(drawing), {}};
-        for (const Region& region : out.drawing.regions)
-            out.area_mm2.push_back(area_mm2(region));
-        return std::make_shared<const ReadPiece>(std::move(out));
-    });
+    auto art = blank ? Expected<Artwork>(blank_page(blank->x, blank->y)) : read_artwork(file);
+    if (!art)
+        return tl::unexpected(art.error());
+    std::optional<Error> fault;
+    if (!typed.texts.empty()) {
+        Artwork with_texts = *art;
+        if (const auto added = add_texts(with_texts, typed, first_piece(typed)); !added)
+            fault = added.error();
+        else
+            art = std::move(with_texts);
+    }
+    return mended(std::move(*art), rules)
+        .map_error([&](const Error& e) { return e.in_file(file); })
+        .map([&](MendedArt drawing) {
+            ReadPiece out{file, std::move(drawing), {}, std::move(fault)};
+            for (const Region& region : out.drawing.regions)
+                out.area_mm2.push_back(area_mm2(region));
+            return std::make_shared<const ReadPiece>(std::move(out));
+        });
 }
 
 } // namespace
@@ -66,12 +87,14 @@ void PieceReader::want() {
         return;
     const PieceChoice& chosen = workbench_.draft().piece;
     const std::string& file = chosen.file;
-    if (file.empty() || chosen.relief) { // a height map is no drawing
+    const std::optional<PointMm> blank = file.empty() ? chosen.blank : std::nullopt;
+    if ((file.empty() && !blank) || chosen.relief) { // a height map is no drawing
         if (asked_ || piece_ != nullptr) {
             reading_.give_up();
             asked_.reset();
             piece_.reset();
             reason_.clear();
+            text_fault_.reset();
             Q_EMIT changed();
         }
         return;
@@ -79,18 +102,22 @@ void PieceReader::want() {
     // One look at the disk when the choice or the lens changes, not at every turn of a knob.
     const double spot_mm =
         std::clamp(in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot), 0.005, 1.0);
-    Asked asked{file, spot_mm};
+    Asked asked{file, spot_mm, blank, chosen.typed};
     if (asked_ == asked)
         return;
     asked_ = std::move(asked);
     piece_.reset();
     reason_.clear();
+    text_fault_.reset();
     done_.clear();
     reading_.ask(
-        "reading a drawing", [file, spot_mm] { return read_piece_file(file, spot_mm); },
+        "reading a drawing",
+        [file, spot_mm, blank, typed = chosen.typed] { return read_piece_file(file, spot_mm, blank, typed); },
         [this](const Expected<std::shared_ptr<const ReadPiece>>& result) {
             piece_ = result ? *result : nullptr;
             reason_ = result ? QString() : from_utf8(sentence(result.error()));
+            if (result)
+                text_fault_ = piece_->text_fault;
             if (!result)
                 workbench_.fail(result.error());
             want_work();
@@ -110,13 +137,14 @@ std::vector<LayerChoice> PieceReader::order() const {
             out.push_back(c);
     for (const ArtLayer& l : layers)
         if (std::ranges::none_of(out, [&](const LayerChoice& c) { return is_layer(c, l); }))
-            out.push_back({l.name, l.colour, false, {}, {}, false});
+            out.push_back({l.name, l.colour, piece_->file.empty() && l.colour != typed_colour, {}, {}, {}});
     return out;
 }
 
 std::vector<PieceLayer> PieceReader::layers() const {
     std::vector<PieceLayer> out;
     const std::string here = evidence_key(workbench_.draft().setup);
+    const TypedTexts& typed = workbench_.draft().piece.typed;
     for (LayerChoice& c : order()) {
         PieceLayer layer;
         layer.index = static_cast<std::size_t>(
@@ -124,12 +152,15 @@ std::vector<PieceLayer> PieceReader::layers() const {
             piece_->drawing.art.layers.begin());
         if (c.recipe && !c.guide)
             for (const Done& done : done_)
-                if (done.index == layer.index && done.recipe == *c.recipe && done.by_shape == c.by_shape &&
+                if (done.index == layer.index && done.recipe == *c.recipe && done.fill == c.fill &&
                     done.work != nullptr) {
                     layer.work = done.work;
                     layer.time = time_of(scanner(), {&done.work->load, 1});
                     layer.other = time_of(scanner(), {&done.other, 1});
                 }
+        for (const TypedText& t : typed.texts)
+            if (t.name == c.name && c.colour == typed_colour)
+                layer.words = words_on(t, typed.series, first_piece(typed)).value_or("");
         layer.taken_elsewhere = c.recipe && !c.guide && c.taken_on != here;
         layer.choice = std::move(c);
         out.push_back(std::move(layer));
@@ -156,23 +187,27 @@ void PieceReader::want_work() {
             std::ranges::find_if(piece_->drawing.art.layers, [&](const ArtLayer& l) { return is_layer(c, l); }) -
             piece_->drawing.art.layers.begin());
         const Recipe recipe = *c.recipe;
-        const bool by_shape = c.by_shape;
+        const LayerFill fill = c.fill;
         if (std::ranges::any_of(
-                done_, [&](const Done& d) { return d.index == index && d.recipe == recipe && d.by_shape == by_shape; }))
+                done_, [&](const Done& d) { return d.index == index && d.recipe == recipe && d.fill == fill; }))
             continue;
         working_.ask(
             "hatching a layer",
-            [piece = piece_, index, recipe, by_shape]() -> Expected<Done> {
-                const Region& region = piece->drawing.regions.at(index);
-                auto work = layer_work(region, recipe, by_shape);
-                const auto other = layer_work(region, recipe, !by_shape);
+            [piece = piece_, index, recipe, fill]() -> Expected<Done> {
+                const ArtLayer& drawn = piece->drawing.art.layers.at(index);
+                auto layer = filled({drawn.name, drawn.colour, false, recipe, piece->drawing.regions.at(index)}, fill);
+                if (!layer)
+                    return tl::unexpected(layer.error());
+                auto work = layer_work(*layer);
+                layer->by_shape = !fill.by_shape;
+                const auto other = layer_work(*layer);
                 if (!work || !other)
                     return tl::unexpected(!work ? work.error() : other.error());
-                return Done{index, recipe, by_shape, std::make_shared<const LayerWork>(std::move(*work)), other->load};
+                return Done{index, recipe, fill, std::make_shared<const LayerWork>(std::move(*work)), other->load};
             },
-            [this, of = piece_, index, recipe, by_shape](const Expected<Done>& result) {
+            [this, of = piece_, index, recipe, fill](const Expected<Done>& result) {
                 if (of == piece_)
-                    keep_work(result ? *result : Done{index, recipe, by_shape, nullptr, {}});
+                    keep_work(result ? *result : Done{index, recipe, fill, nullptr, {}});
                 if (!result)
                     workbench_.fail(result.error());
                 want_work();
@@ -188,8 +223,7 @@ void PieceReader::keep_work(Done done) {
     const auto in_use = order();
     std::erase_if(done_, [&](const Done& d) {
         return std::ranges::none_of(in_use, [&](const LayerChoice& l) {
-            return l.recipe == d.recipe && l.by_shape == d.by_shape &&
-                   is_layer(l, piece_->drawing.art.layers.at(d.index));
+            return l.recipe == d.recipe && l.fill == d.fill && is_layer(l, piece_->drawing.art.layers.at(d.index));
         });
     });
 }
@@ -213,14 +247,21 @@ void PieceReader::change_layer(std::size_t layer, const QString& text, const std
 Expected<Job> PieceReader::part() const {
     if (piece_ == nullptr)
         return failure("piece.no_drawing", "There is no drawing.", "Open one first.");
-    const Job whole = job_of(QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
+    if (text_fault_)
+        return tl::unexpected(*text_fault_);
+    const Job whole = job_of(piece_->file.empty() ? std::string("texts")
+                                                  : QFileInfo(from_utf8(piece_->file)).completeBaseName().toStdString(),
                              workbench_.draft().setup, piece_->drawing);
     Job job{whole.name, whole.width_mm, whole.height_mm, whole.setup, {}, {}, {}};
     for (const PieceLayer& l : layers()) {
-        job.layers.push_back(whole.layers.at(l.index));
-        job.layers.back().guide = l.choice.guide;
-        job.layers.back().recipe = l.choice.recipe;
-        job.layers.back().by_shape = l.choice.by_shape;
+        JobLayer layer = whole.layers.at(l.index);
+        layer.guide = l.choice.guide;
+        layer.recipe = l.choice.recipe;
+        layer.words = l.words;
+        auto so = l.choice.guide ? Expected<JobLayer>(layer) : filled(layer, l.choice.fill);
+        if (!so)
+            return tl::unexpected(so.error());
+        job.layers.push_back(std::move(*so));
     }
     job.steps = workbench_.draft().piece.steps;
     if (!steps_complete(job))
@@ -247,7 +288,7 @@ void PieceReader::take_steps(std::vector<JobStep> steps) {
         // Steps fill shape by shape; so lens, times and exports say the same.
         d.piece.layers = order();
         for (LayerChoice& c : d.piece.layers)
-            c.by_shape = c.by_shape || (!steps.empty() && c.recipe && !c.guide);
+            c.fill.by_shape = c.fill.by_shape || (!steps.empty() && c.recipe && !c.guide);
         d.piece.steps = std::move(steps);
     });
 }
@@ -286,8 +327,11 @@ void PieceReader::export_to(const QString& path) {
             elsewhere << from_utf8(l.choice.name);
     exporting_.ask(
         "exporting a job",
-        [kept, path, rules = workbench_.draft().piece.place]() -> Expected<WrittenJob> {
-            return placed(*kept, rules).and_then([&](const Placed& lies) { return write_job(lies.job, path); });
+        [kept, path, rules = workbench_.draft().piece.place,
+         typed = workbench_.draft().piece.typed]() -> Expected<WrittenJob> {
+            return placed_part(*kept, typed, rules).and_then([&](const Placed& lies) {
+                return write_job(lies.job, path);
+            });
         },
         [this, path, elsewhere](const Expected<WrittenJob>& result) {
             tell_written(workbench_, result, path, elsewhere);
@@ -295,9 +339,18 @@ void PieceReader::export_to(const QString& path) {
         });
 }
 
-Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules, const ScannerKnowledge& scanner,
-                                   double handling_s) {
-    return placed(part, rules).and_then([&](Placed lies) -> Expected<PlacedPiece> {
+Expected<Placed> placed_part(const Job& part, const TypedTexts& typed, const PlaceRules& rules) {
+    return numbered(part, typed, rules).and_then([](const NumberedPart& n) {
+        return placed(n.job, n.rules).map([&](Placed lies) {
+            lies.findings.insert(lies.findings.end(), n.findings.begin(), n.findings.end());
+            return lies;
+        });
+    });
+}
+
+Expected<PlacedPiece> placed_piece(const Job& part, const TypedTexts& typed, const PlaceRules& rules,
+                                   const ScannerKnowledge& scanner, double handling_s) {
+    return placed_part(part, typed, rules).and_then([&](Placed lies) -> Expected<PlacedPiece> {
         auto time = time_of(scanner, lies, rules, handling_s);
         if (!time)
             return tl::unexpected(time.error());
@@ -312,8 +365,8 @@ void PieceReader::try_place(const PlaceRules& rules, std::function<void(const Ex
     trying_.ask(
         "laying out a piece",
         [job = std::make_shared<const Job>(std::move(*now)), rules, known = scanner(),
-         materials = workbench_.shared_materials()] {
-            return placed_piece(*job, rules, known, materials->model.effort.handling_s);
+         typed = workbench_.draft().piece.typed, materials = workbench_.shared_materials()] {
+            return placed_piece(*job, typed, rules, known, materials->model.effort.handling_s);
         },
         [answer = std::move(answer)](const Expected<PlacedPiece>& result) { answer(result); });
 }
@@ -344,9 +397,9 @@ void PieceReader::want_laid() {
         return;
     laying_.ask(
         "laying out a piece",
-        [job = std::make_shared<const Job>(std::move(*now)), rules = choice.place, known = scanner(),
-         materials = workbench_.shared_materials()] {
-            return placed_piece(*job, rules, known, materials->model.effort.handling_s);
+        [job = std::make_shared<const Job>(std::move(*now)), rules = choice.place, typed = choice.typed,
+         known = scanner(), materials = workbench_.shared_materials()] {
+            return placed_piece(*job, typed, rules, known, materials->model.effort.handling_s);
         },
         [this](const Expected<PlacedPiece>& result) {
             if (result)
@@ -371,7 +424,41 @@ void PieceReader::set_guide(std::size_t layer, bool guide) {
 
 void PieceReader::set_by_shape(std::size_t layer, bool by_shape) {
     change_layer(layer, by_shape ? tr("Fill shape by shape") : tr("Fill line by line"),
-                 [&](LayerChoice& c) { c.by_shape = by_shape; });
+                 [&](LayerChoice& c) { c.fill.by_shape = by_shape; });
+}
+
+void PieceReader::set_fill(std::size_t layer, const LayerFill& fill, const std::optional<Recipe>& recipe) {
+    change_layer(layer, tr("Fill of a layer"), [&](LayerChoice& c) {
+        c.fill = fill;
+        if (recipe && c.recipe)
+            c.recipe = recipe;
+    });
+}
+
+void PieceReader::try_fill(std::size_t layer, const LayerFill& fill, const Recipe& recipe, int passes_shown,
+                           std::function<void(const Expected<FillTrial>&)> answer) {
+    const auto all = layers();
+    if (layer >= all.size())
+        return answer(failure("piece.no_layer", "There is no such layer.", "Choose one."));
+    filling_.ask(
+        "filling a layer",
+        [piece = piece_, index = all[layer].index, fill, recipe, passes_shown, own = workbench_.own_scene(),
+         known = scanner()] {
+            const ArtLayer& drawn = piece->drawing.art.layers.at(index);
+            return fill_trial({drawn.name, drawn.colour, false, recipe, piece->drawing.regions.at(index)}, fill,
+                              passes_shown, own.scene(), known);
+        },
+        [answer = std::move(answer)](const Expected<FillTrial>& result) { answer(result); });
+}
+
+void PieceReader::set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank) {
+    looked_at_ = true;
+    workbench_.change(typed.texts.empty() ? tr("No texts") : tr("Texts on the drawing"), {}, [&](Draft& d) {
+        d.piece.typed = typed;
+        d.piece.steps.clear(); // they are of the layers as they were
+        if (d.piece.file.empty())
+            d.piece.blank = blank;
+    });
 }
 
 std::size_t PieceReader::move(std::size_t layer, int by) {

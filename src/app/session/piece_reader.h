@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/fill_trial.h"
 #include "app/session/latest.h"
 #include "app/session/workbench.h"
 #include "piece/job_heat.h"
@@ -16,13 +17,15 @@ namespace finch::app {
 struct ReadPiece {
     std::string file;
     MendedArt drawing;
-    std::vector<double> area_mm2; ///< of the layers
+    std::vector<double> area_mm2;    ///< of the layers
+    std::optional<Error> text_fault; ///< why no text is on it, where some were typed
 };
 
 /// One layer of the drawing at hand: what the drawing says, what was chosen, and what it takes.
 struct PieceLayer {
     std::size_t index = 0; ///< in the drawing
     LayerChoice choice;
+    std::string words = {};       ///< of a typed text, on the first piece at hand
     bool taken_elsewhere = false; ///< its recipe, on another bench, lens, metal, finish or lot
     /// None without a recipe, for a guide, while it is worked out, and where it cannot be hatched.
     std::shared_ptr<const LayerWork> work;
@@ -42,8 +45,10 @@ struct PlacedPiece {
     Placed placed;
     PlacedTime time;
 };
-/// Lays a job out and times it. Errors: those of placed() and time_of().
-[[nodiscard]] Expected<PlacedPiece> placed_piece(const Job& part, const PlaceRules& rules,
+/// A part with what is typed on it, laid on the work. Errors: those of numbered() and placed().
+[[nodiscard]] Expected<Placed> placed_part(const Job& part, const TypedTexts& typed, const PlaceRules& rules);
+/// The same with its time. Errors: also those of time_of().
+[[nodiscard]] Expected<PlacedPiece> placed_piece(const Job& part, const TypedTexts& typed, const PlaceRules& rules,
                                                  const ScannerKnowledge& scanner, double handling_s);
 
 /// Reads the chosen drawing, and works out what its layers take with their recipes, in the background.
@@ -75,6 +80,15 @@ public:
     void set_guide(std::size_t layer, bool guide);
     /// Whether a layer is filled one connected shape after the other, or line by line over all of them.
     void set_by_shape(std::size_t layer, bool by_shape);
+    /// How a layer is filled, and its recipe where that turns, shifts or crosses the lines otherwise.
+    void set_fill(std::size_t layer, const LayerFill& fill, const std::optional<Recipe>& recipe);
+    /// What a layer with a recipe would be, filled so; answered once, unless asked again.
+    void try_fill(std::size_t layer, const LayerFill& fill, const Recipe& recipe, int passes_shown,
+                  std::function<void(const Expected<FillTrial>&)> answer);
+    /// What is typed on the drawing, and the size of the page where there is no file; one step that can be undone.
+    void set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank);
+    /// Why the texts are not on the drawing; nothing where they are.
+    [[nodiscard]] const std::optional<Error>& text_fault() const { return text_fault_; }
     /// How warm its order of marking finds each part, and what would be cooler; answered once, unless asked again.
     void plan_heat(std::function<void(const Expected<PlannedHeat>&)> answer);
     /// An order for the heat's sake; none: layer by layer. It lasts until a layer is changed.
@@ -105,7 +119,7 @@ private:
     struct Done {
         std::size_t index;
         Recipe recipe;
-        bool by_shape = false;
+        LayerFill fill;
         std::shared_ptr<const LayerWork> work;
         ScanLoad other; ///< the same filled the other way
     };
@@ -120,7 +134,7 @@ private:
 
     Workbench& workbench_;
     bool looked_at_ = false;
-    Latest reading_, working_, exporting_, heating_, trying_, laying_;
+    Latest reading_, working_, exporting_, heating_, trying_, laying_, filling_;
     struct Laid {
         PieceChoice choice;
         Setup setup;
@@ -133,11 +147,14 @@ private:
     struct Asked {
         std::string file;
         double spot_mm = 0; ///< which says what is too narrow
+        std::optional<PointMm> blank;
+        TypedTexts typed;
         bool operator==(const Asked&) const = default;
     };
     std::optional<Asked> asked_;
     std::shared_ptr<const ReadPiece> piece_;
     QString reason_;
+    std::optional<Error> text_fault_;
     std::vector<Done> done_;
     mutable std::shared_ptr<const ReadPiece> stepped_; ///< of which it was looked whether the steps fit
     mutable PieceChoice stepped_by_;

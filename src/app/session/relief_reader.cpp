@@ -268,7 +268,7 @@ void ReliefReader::try_place(const PlaceRules& rules, std::function<void(const E
          rules]() -> Expected<PlacedPiece> {
             const auto part =
                 relief_job("relief", own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut);
-            return part ? placed_piece(*part, rules, fitted(own.setup.bench.scanner),
+            return part ? placed_piece(*part, {}, rules, fitted(own.setup.bench.scanner),
                                        own.materials->model.effort.handling_s)
                         : Expected<PlacedPiece>(tl::unexpected(part.error()));
         },

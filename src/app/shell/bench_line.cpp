@@ -25,7 +25,7 @@ constexpr double link_width = 192;
 } // namespace
 
 BenchLine::BenchLine(Workbench& workbench, const BenchLink& link, QWidget* parent)
-    : Instrument(u"bench_line"_s, parent), workbench_(workbench), link_(link) {
+    : Instrument(u"bench_line"_s, tr("Bench line"), parent), workbench_(workbench), link_(link) {
     setFixedHeight(56);
     setCursor(Qt::PointingHandCursor);
     connect(&workbench_, &Workbench::changed, this, &BenchLine::refresh);
@@ -97,7 +97,7 @@ void BenchLine::refresh() {
     QStringList spoken;
     for (const Chip& c : chips_)
         spoken << c.first + u", "_s + c.second;
-    speak(tr("Bench line"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 

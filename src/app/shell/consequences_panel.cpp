@@ -28,7 +28,7 @@ constexpr int swatch_height = 128, flat_height = 66; ///< with the scale of tilt
 
 } // namespace
 
-NumberList::NumberList(QWidget* parent) : Instrument(u"numbers"_s, parent) {
+NumberList::NumberList(QWidget* parent) : Instrument(u"numbers"_s, tr("Consequences in numbers"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::PointingHandCursor);
 }
@@ -38,7 +38,7 @@ void NumberList::show_lines(std::vector<NumberLine> lines) {
     QStringList spoken;
     for (const NumberLine& l : lines_)
         spoken << l.name + u" "_s + l.value + u" "_s + l.unit;
-    speak(tr("Consequences in numbers"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     setToolTip(tr("Click a number to see why"));
     updateGeometry();
     update();

@@ -28,9 +28,9 @@ void paint_badge(QPainter& painter, QPointF middle, int number, const Theme& the
 /// A number as it stands on the picture.
 class Badge final : public Instrument {
 public:
-    Badge(int number, QWidget* parent) : Instrument(u"guide_%1"_s.arg(number), parent), number_(number) {
+    Badge(int number, QWidget* parent)
+        : Instrument(u"guide_%1"_s.arg(number), QString::number(number), parent), number_(number) {
         setFixedSize(26, 26);
-        speak(QString::number(number), {});
     }
 
 protected:
@@ -47,12 +47,13 @@ private:
 } // namespace
 
 GuidePicture::GuidePicture(const QPixmap& picture, std::vector<Ring> rings, QWidget* parent)
-    : Instrument(u"guide_picture"_s, parent), picture_(picture), rings_(std::move(rings)) {
+    : Instrument(u"guide_picture"_s, QObject::tr("Picture of this station"), parent), picture_(picture),
+      rings_(std::move(rings)) {
     setMinimumSize(560, 350);
     QStringList names;
     for (const Ring& ring : rings_)
         names << ring.name;
-    speak(QObject::tr("Picture of this station"), names.join(u", "_s));
+    speak(names.join(u", "_s));
 }
 
 void GuidePicture::paintEvent(QPaintEvent*) {

@@ -17,7 +17,7 @@ constexpr int item = 72;
 } // namespace
 
 Perch::Perch(std::vector<Station> stations, QWidget* parent)
-    : Instrument(u"perch"_s, parent), stations_(std::move(stations)) {
+    : Instrument(u"perch"_s, tr("Stations"), parent), stations_(std::move(stations)) {
     setFixedWidth(72);
     setFocusPolicy(Qt::TabFocus);
     setCursor(Qt::PointingHandCursor);
@@ -28,7 +28,7 @@ void Perch::tell() {
     QStringList names;
     for (const Station& s : stations_)
         names << s.name;
-    speak(tr("Stations"), tr("%1 of %2").arg(stations_[static_cast<std::size_t>(current_)].name, names.join(u", "_s)));
+    speak(tr("%1 of %2").arg(stations_[static_cast<std::size_t>(current_)].name, names.join(u", "_s)));
     update();
 }
 

@@ -42,6 +42,12 @@ void MainWindow::make_piece_actions() {
         there([this] { piece_->move_layer(1); }));
     add(u"piece.next_finding"_s, tr("Next fault of the drawing"), tr("Ring it and put the lens there"),
         QKeySequence(u"Ctrl+Shift+N"_s), piece, there([this] { piece_->next_finding(); }));
+    add(u"piece.texts"_s, tr("Texts, numbers and tables…"),
+        tr("Typed words, numbers that count and columns of a table, with what each piece says"),
+        QKeySequence(u"Ctrl+Shift+Y"_s), piece, there([this] { piece_->ask_texts(); }));
+    add(u"piece.fill_how"_s, tr("How the layer is filled…"),
+        tr("Angle, turn, crossing, direction, inset and contours, seen and timed"), QKeySequence(u"Ctrl+Shift+U"_s),
+        piece, there([this] { piece_->ask_fill(); }));
     add(u"piece.place"_s, tr("Where the piece lies…"), tr("In a tray, in tiles, round a turned part, turned, mirrored"),
         QKeySequence(u"Ctrl+Shift+J"_s), piece, there([this] { piece_->ask_place(); }));
     add(u"piece.steps"_s, tr("Steps of film work, or the drawing"),

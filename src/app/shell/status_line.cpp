@@ -6,15 +6,14 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-StatusLine::StatusLine(QWidget* parent) : Instrument(u"status"_s, parent) {
+StatusLine::StatusLine(QWidget* parent) : Instrument(u"status"_s, tr("Status"), parent) {
     setFixedHeight(24);
-    setAccessibleName(tr("Status"));
 }
 
 void StatusLine::say(const QString& text, State state) {
     text_ = text;
     state_ = state;
-    speak(tr("Status"), text);
+    speak(text);
     setToolTip(text);
     update();
 }

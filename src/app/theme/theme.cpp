@@ -193,12 +193,6 @@ QFont text_font(TextStyle style) {
     return {};
 }
 
-void load_fonts() {
-    for (const char* name :
-         {"sans-regular", "sans-medium", "sans-semibold", "mono-regular", "mono-medium", "mono-semibold"})
-        QFontDatabase::addApplicationFont(u":/fonts/plex-%1.ttf"_s.arg(QLatin1StringView(name)));
-}
-
 QPixmap icon_pixmap(const QString& name, const QColor& colour, int size, double ratio) {
     const QString key = u"finch-icon/%1/%2/%3/%4"_s.arg(name, colour.name()).arg(size).arg(ratio);
     QPixmap pixmap;

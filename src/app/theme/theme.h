@@ -78,8 +78,6 @@ private:
 void set_theme(QWidget* window, const Theme& theme);
 
 [[nodiscard]] QFont text_font(TextStyle style);
-/// Loads the shipped fonts. Call once after the application object exists.
-void load_fonts();
 
 /// A line icon in one colour, sharp at the given device pixel ratio.
 [[nodiscard]] QPixmap icon_pixmap(const QString& name, const QColor& colour, int size, double ratio);

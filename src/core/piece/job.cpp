@@ -5,8 +5,10 @@
 #include "bench/bench_json.h"
 #include "document/json_fields.h"
 #include "piece/shapes.h"
+#include "quantity/format.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
@@ -78,6 +80,24 @@ Job job_of(std::string name, const Setup& setup, const MendedArt& drawing) {
     return job;
 }
 
+Expected<JobLayer> filled(JobLayer layer, const LayerFill& fill) {
+    layer.by_shape = fill.by_shape;
+    layer.one_way = fill.one_way;
+    layer.contours = fill.contours;
+    if (fill.inset_mm <= 0 || layer.region.empty())
+        return layer;
+    auto inner = inset(layer.region, fill.inset_mm);
+    if (!inner)
+        return tl::unexpected(inner.error());
+    if (inner->empty())
+        return failure("fill.nothing_left",
+                       fmt::format("Nothing of layer \"{}\" is left {} mm inside of its edges.", layer.name,
+                                   format_number(fill.inset_mm)),
+                       "Keep less free along them.", {{}, 0, layer.name});
+    layer.region = std::move(*inner);
+    return layer;
+}
+
 std::vector<JobPlace> places_of(const Job& job) {
     return job.places.empty() ? std::vector<JobPlace>{{}} : job.places;
 }
@@ -98,36 +118,114 @@ HatchRules pass_rules(const JobLayer& layer, int pass) {
     const int turn = recipe.cross_hatch ? pass / 2 : pass; // a crossed pass is two
     return {in_mm(s.hatch_pitch),
             s.hatch_angle_deg + turn * recipe.turn_per_pass_deg + (recipe.cross_hatch && pass % 2 == 1 ? 90 : 0),
-            turn * recipe.line_shift_percent / 100, true, layer.by_shape};
+            turn * recipe.line_shift_percent / 100, !layer.one_way, layer.by_shape};
+}
+
+/// The part of a line that lies in a box; nothing where none does.
+std::optional<LineMm> cut(const LineMm& line, const RectMm& box) {
+    const double dx = line.to.x - line.from.x, dy = line.to.y - line.from.y;
+    double from = 0, to = 1;
+    for (const auto& [at, step, low, high] :
+         {std::array{line.from.x, dx, box.x, box.x + box.w}, std::array{line.from.y, dy, box.y, box.y + box.h}}) {
+        if (step == 0) {
+            if (at < low || at > high)
+                return std::nullopt;
+            continue;
+        }
+        const double one = (low - at) / step, two = (high - at) / step;
+        from = std::max(from, std::min(one, two));
+        to = std::min(to, std::max(one, two));
+    }
+    if (from >= to)
+        return std::nullopt;
+    return LineMm{{line.from.x + from * dx, line.from.y + from * dy}, {line.from.x + to * dx, line.from.y + to * dy}};
+}
+
+void add_contours(std::vector<HatchRun>& to, const Region& region, const std::optional<RectMm>& only) {
+    for (const auto& ring : region.rings)
+        for (std::size_t i = 0; i < ring.size(); ++i) {
+            const LineMm whole{ring[i], ring[(i + 1) % ring.size()]};
+            if (const auto run = only ? cut(whole, *only) : std::optional(whole))
+                to.push_back(*run);
+        }
+}
+
+Expected<std::vector<HatchRun>> contours_of(const Region& region, const JobLayer& layer,
+                                            const std::optional<RectMm>& only) {
+    std::vector<HatchRun> out;
+    if (region.empty() || layer.contours == 0)
+        return out;
+    add_contours(out, region, only);
+    for (int round = 1; round < layer.contours; ++round) {
+        const auto inner = inset(region, round * in_mm(layer.recipe->setting.hatch_pitch));
+        if (!inner)
+            return tl::unexpected(inner.error());
+        add_contours(out, *inner, only);
+    }
+    return out;
+}
+
+Hatch with_contours(Hatch hatch, std::span<const HatchRun> contours) {
+    for (std::size_t i = 0; i < contours.size(); ++i)
+        if (i == 0 || contours[i].from != contours[i - 1].to)
+            hatch.line_start.push_back(hatch.runs.size() + i);
+    hatch.runs.insert(hatch.runs.end(), contours.begin(), contours.end());
+    return hatch;
+}
+
+/// What these shapes of it cover.
+Region part_of(const Region& region, std::span<const std::vector<std::size_t>> shapes) {
+    Region out;
+    for (const auto& shape : shapes)
+        for (const std::size_t ring : shape)
+            out.rings.push_back(region.rings.at(ring));
+    return out;
 }
 
 } // namespace
 
+Expected<std::vector<HatchRun>> contour_runs(const JobLayer& layer, const std::optional<RectMm>& only) {
+    return contours_of(layer.region, layer, only);
+}
+
 Expected<Hatch> pass_hatch(const JobLayer& layer, int pass) {
-    return hatch(layer.region, pass_rules(layer, pass));
+    auto lines = hatch(layer.region, pass_rules(layer, pass));
+    if (!lines || layer.contours == 0)
+        return lines;
+    return contour_runs(layer).map([&](const auto& contours) { return with_contours(std::move(*lines), contours); });
 }
 
 Expected<Hatch> pass_hatch(const JobLayer& layer, int pass, std::span<const std::vector<std::size_t>> shapes) {
-    return hatch(layer.region, pass_rules(layer, pass), shapes);
+    auto lines = hatch(layer.region, pass_rules(layer, pass), shapes);
+    if (!lines || layer.contours == 0)
+        return lines;
+    return contours_of(part_of(layer.region, shapes), layer, {}).map([&](const auto& contours) {
+        return with_contours(std::move(*lines), contours);
+    });
+}
+
+bool is_at(const JobLayer& layer, const JobPlace& place) {
+    return layer.only_at.empty() || std::ranges::find(layer.only_at, place.number) != layer.only_at.end();
 }
 
 Expected<LayerAt> layer_at(const JobLayer& layer, const JobPlace& place) {
-    if (!layer.only_at.empty()) // marked whole, and nothing meets it
-        return LayerAt{&layer,
-                       std::ranges::find(layer.only_at, place.number) != layer.only_at.end() ? layer.region : Region(),
-                       false};
-    if (!place.only)
-        return LayerAt{&layer, layer.region, false};
-    return within(layer.region, *place.only).map([&](Region region) {
-        return LayerAt{&layer, std::move(region), true};
-    });
+    const bool whole = !place.only || !layer.only_at.empty(); // marked whole, nothing meets it
+    if (!is_at(layer, place))
+        return LayerAt{&layer, {}};
+    auto contours = contours_of(layer.region, layer, whole ? std::nullopt : place.only);
+    if (!contours)
+        return tl::unexpected(contours.error());
+    auto region = whole ? Expected<Region>(layer.region) : within(layer.region, *place.only);
+    if (!region)
+        return tl::unexpected(region.error());
+    return LayerAt{&layer, std::move(*region), !whole, std::move(*contours)};
 }
 
 Expected<Hatch> pass_hatch(const LayerAt& part, int pass) {
     HatchRules rules = pass_rules(*part.layer, pass);
     if (part.meets)
         rules.anchor_mm = 0.5 * rules.pitch_mm;
-    return hatch(part.region, rules);
+    return hatch(part.region, rules).map([&](Hatch lines) { return with_contours(std::move(lines), part.contours); });
 }
 
 namespace {
@@ -138,11 +236,14 @@ bool in_parts(const Job& job) {
 
 } // namespace
 
-std::vector<PointMm> drawn_at(const Job& job) {
+std::vector<PointMm> drawn_at(const Job& job, const JobLayer& layer) {
+    if (in_parts(job))
+        return std::vector<PointMm>(1);
     std::vector<PointMm> out;
     for (const JobPlace& p : places_of(job))
-        out.push_back(p.by);
-    return in_parts(job) ? std::vector<PointMm>(1) : out;
+        if (is_at(layer, p))
+            out.push_back(p.by);
+    return out;
 }
 
 PointMm drawn_size(const Job& job) {
@@ -159,7 +260,7 @@ Expected<std::vector<ScanLoad>> loads_of(const Job& job) {
     for (const JobPlace& place : places_of(job))
         for (std::size_t l = 0; l < job.layers.size(); ++l) {
             const JobLayer& layer = job.layers[l];
-            if (layer.guide || !layer.recipe)
+            if (layer.guide || !layer.recipe || !is_at(layer, place))
                 continue;
             if (!whole[l] || place.only || !layer.only_at.empty()) {
                 const bool by_steps = !job.steps.empty();
@@ -177,8 +278,21 @@ Expected<std::vector<ScanLoad>> loads_of(const Job& job) {
     return out;
 }
 
+Expected<LayerWork> layer_work(const JobLayer& layer) {
+    return pass_hatch(layer, 0).map([&](Hatch lines) {
+        LayerWork out{std::move(lines), {}};
+        out.load = load_of(out.hatch, in_mm_per_second(layer.recipe->setting.scan_speed),
+                           burned_setting(*layer.recipe).passes);
+        return out;
+    });
+}
+
 Expected<LayerWork> layer_work(const Job& job, const JobLayer& layer) {
-    return layer_work(layer.region, *layer.recipe, layer.by_shape || !job.steps.empty());
+    if (job.steps.empty() || layer.by_shape)
+        return layer_work(layer);
+    JobLayer by_shape = layer;
+    by_shape.by_shape = true;
+    return layer_work(by_shape);
 }
 
 Expected<void> steps_complete(const Job& job) {
@@ -220,9 +334,17 @@ json to_json(const Job& job) {
             layers.back()["by_shape"] = true;
         if (!l.only_at.empty())
             layers.back()["only_at"] = l.only_at;
+        if (l.one_way)
+            layers.back()["one_way"] = true;
+        if (l.contours > 0)
+            layers.back()["contours"] = l.contours;
+        if (!l.words.empty())
+            layers.back()["words"] = l.words;
     }
     const bool newer =
-        std::ranges::any_of(job.layers, [](const JobLayer& l) { return !l.only_at.empty(); }) ||
+        std::ranges::any_of(
+            job.layers,
+            [](const JobLayer& l) { return !l.only_at.empty() || l.one_way || l.contours > 0 || !l.words.empty(); }) ||
         std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only || p.axis_deg || p.by_hand; });
     json out{{"format", "finch-job"},
              {"version", newer ? 2 : 1},
@@ -273,6 +395,9 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
             l.text("name"), l.text("colour"), l.flag_or("guide", false), {}, {}, l.flag_or("by_shape", false), {}};
         if (l.has("only_at"))
             layer.only_at = whole_numbers(l, "only_at");
+        layer.one_way = l.flag_or("one_way", false);
+        layer.contours = l.whole_or("contours", 0, 0, most_contours);
+        layer.words = l.text_or("words", "");
         if (l.has("recipe")) {
             if (auto recipe = recipe_from_json(l.raw("recipe"), ""))
                 layer.recipe = std::move(*recipe);

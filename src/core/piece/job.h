@@ -4,8 +4,10 @@
 
 #include "bench/setup.h"
 #include "piece/job_step.h"
-#include "piece/layer_work.h"
+#include "piece/layer_fill.h"
 #include "piece/repair.h"
+#include "piece/scan_load.h"
+#include "recipe/recipe.h"
 
 #include <nlohmann/json_fwd.hpp>
 
@@ -19,6 +21,9 @@ struct JobLayer {
     Region region;
     bool by_shape = false;         ///< filled one connected shape after the other
     std::vector<int> only_at = {}; ///< numbers of the places that have it, whole; empty: all, as far as they reach
+    bool one_way = false;          ///< every line in one direction
+    int contours = 0;              ///< times round the outlines after every pass, each a pitch further in
+    std::string words = {};        ///< that it shows, of a typed text
 };
 /// Where a part is marked: in a nest of a tray, or as one of several that a drawing is too large or too round for.
 struct JobPlace {
@@ -41,12 +46,27 @@ struct Job {
 /// The places, or the one where the part is drawn.
 [[nodiscard]] std::vector<JobPlace> places_of(const Job& job);
 
+/// The layer so filled; its region becomes what is left of it. Errors: fill.nothing_left, region.failed.
+[[nodiscard]] Expected<JobLayer> filled(JobLayer layer, const LayerFill& fill);
+
 /// Every layer of a drawing, in its order, without recipes.
 [[nodiscard]] Job job_of(std::string name, const Setup& setup, const MendedArt& drawing);
 /// Whether every layer has a recipe or is a guide. Errors: job.no_recipe.
 [[nodiscard]] Expected<void> settled(const Job& job);
 
-/// What marking a layer takes as the job has it: an order of steps fills shape by shape. Errors: those of hatch().
+/// Once round the outlines of a layer and as often as it says, as lines that are joined; `only` what lies in a box.
+/// Errors: region.failed.
+[[nodiscard]] Expected<std::vector<HatchRun>> contour_runs(const JobLayer& layer,
+                                                           const std::optional<RectMm>& only = {});
+
+/// What marking one layer takes, whole.
+struct LayerWork {
+    Hatch hatch;   ///< of the first pass
+    ScanLoad load; ///< of all passes, which are taken to be like the first
+};
+/// Errors: those of pass_hatch().
+[[nodiscard]] Expected<LayerWork> layer_work(const JobLayer& layer);
+/// The same as the job has it: an order of steps fills shape by shape.
 [[nodiscard]] Expected<LayerWork> layer_work(const Job& job, const JobLayer& layer);
 
 /// The hatch of one pass of a layer with a recipe, the first is 0: turned, crossed and moved as that says; a crossed
@@ -56,13 +76,16 @@ struct Job {
 struct LayerAt {
     const JobLayer* layer = nullptr;
     Region region;
-    bool meets = false; ///< lines of neighbouring places meet
+    bool meets = false;                  ///< lines of neighbouring places meet
+    std::vector<HatchRun> contours = {}; ///< after every pass
 };
 [[nodiscard]] Expected<LayerAt> layer_at(const JobLayer& layer, const JobPlace& place);
 [[nodiscard]] Expected<Hatch> pass_hatch(const LayerAt& part, int pass);
-/// Where the drawing is to be seen: by how much it is moved into each nest; once, as it is drawn, where it is marked in
-/// parts. And the page on which that is.
-[[nodiscard]] std::vector<PointMm> drawn_at(const Job& job);
+/// Whether a place has a layer, be it in part.
+[[nodiscard]] bool is_at(const JobLayer& layer, const JobPlace& place);
+/// Where a layer is to be seen: by how much it is moved into each nest that has it; once, as it is drawn, where the job
+/// is marked in parts. And the page on which that is.
+[[nodiscard]] std::vector<PointMm> drawn_at(const Job& job, const JobLayer& layer);
 [[nodiscard]] PointMm drawn_size(const Job& job);
 /// What marking everything takes, at every place, layer by layer. Errors: those of hatch().
 [[nodiscard]] Expected<std::vector<ScanLoad>> loads_of(const Job& job);
@@ -73,7 +96,8 @@ struct LayerAt {
 /// steps do. Errors: job.steps.
 [[nodiscard]] Expected<void> steps_complete(const Job& job);
 
-/// Version 2 has places that mark a part of the drawing; a job without them is written as version 1.
+/// Version 2 has places that mark a part of the drawing, lines that run one way, contours and words; a job without
+/// them is written as version 1.
 inline constexpr int job_format_version = 2;
 /// Written and read again it is the same, byte by byte.
 [[nodiscard]] nlohmann::json to_json(const Job& job);

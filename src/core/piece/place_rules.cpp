@@ -25,6 +25,8 @@ nlohmann::json to_json(const PlaceRules& r) {
                         {"pitch_x_mm", r.tray.pitch_x_mm},
                         {"pitch_y_mm", r.tray.pitch_y_mm},
                         {"margin_mm", r.tray.margin_mm}};
+    if (r.tray.filled > 0)
+        tray["filled"] = r.tray.filled;
     for (const auto& [nest, by] : r.tray.offsets)
         tray["offsets"].push_back({{"nest", nest}, {"by_mm", {by.x, by.y}}});
     nlohmann::json out{
@@ -64,6 +66,7 @@ PlaceRules read_place_rules(JsonFields& f) {
         r.tray.pitch_x_mm = t.number_or("pitch_x_mm", r.tray.pitch_x_mm, 0.01, 10'000);
         r.tray.pitch_y_mm = t.number_or("pitch_y_mm", r.tray.pitch_y_mm, 0.01, 10'000);
         r.tray.margin_mm = t.number_or("margin_mm", r.tray.margin_mm, 0, 1000);
+        r.tray.filled = t.whole_or("filled", 0, 0, most_side);
         if (t.has("offsets"))
             for (JsonFields& o : t.list("offsets")) {
                 const int nest = o.whole("nest", 1, most_side);

@@ -21,6 +21,7 @@ struct Tray {
     double margin_mm = 10;                   ///< around all parts
     /// How far the part lies off in a nest that was measured, by its number.
     std::vector<std::pair<int, PointMm>> offsets = {};
+    int filled = 0; ///< nests that hold a part, from the first on; 0 = all
     bool operator==(const Tray&) const = default;
 };
 /// A drawing that is larger than the field, in parts between which the work is moved by hand.

@@ -323,10 +323,12 @@ Expected<Placed> round_part(Placed out, const RoundRules& rules) {
     }
     const StripChoice& c = plan.choices[plan.taken];
     // Lines along the axis, in whole numbers; nothing turns or crosses.
-    bool crossed = false, otherwise = false;
+    bool crossed = false, otherwise = false, outlined = false;
     for (JobLayer& l : job.layers)
         if (!l.guide && l.recipe) {
             Recipe& r = *l.recipe;
+            outlined = outlined || l.contours > 0;
+            l.contours = 0;
             crossed = crossed || r.cross_hatch || r.turn_per_pass_deg != 0;
             otherwise = otherwise || std::abs(std::remainder(r.setting.hatch_angle_deg - 90, 180)) > 1e-9;
             r.cross_hatch = false;
@@ -339,6 +341,9 @@ Expected<Placed> round_part(Placed out, const RoundRules& rules) {
         add(out.findings, "round.along_axis", Severity::note,
             crossed ? "On a turned part the hatch runs along the axis only: no turn, no crossing."
                     : "On a turned part the hatch runs along the axis.");
+    if (outlined)
+        add(out.findings, "round.no_contours", Severity::note,
+            "On a turned part no contour is marked: it would be cut at every seam.");
     int number = 0;
     for (double from = c.shift_mm > 0 ? c.shift_mm - c.strip_mm : 0; from < job.width_mm - 1e-6; from += c.strip_mm) {
         const double a = std::max(0.0, from), b = std::min(job.width_mm, from + c.strip_mm),
@@ -420,11 +425,11 @@ Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, co
         *s += static_cast<double>(places) * paused_s(placed.job.steps);
     out.moving_s = placed.move_s * static_cast<double>(places - 1);
     if (rules.holding == Holding::tray) {
-        const int nests = static_cast<int>(places);
-        const int load = rules.wanted > 0 ? parts_to_load(rules.wanted, rules.spoiled) : nests;
+        const int nests = rules.tray.columns * rules.tray.rows, filled = static_cast<int>(places);
+        const int load = rules.wanted > 0 ? parts_to_load(rules.wanted, rules.spoiled) : filled;
         const double load_s = rules.load_s.value_or(handling_s);
-        placed.batch = batch_of(load, nests, out.marking.likely / nests, load_s);
-        out.moving_s = load_s * nests;
+        placed.batch = batch_of(load, nests, out.marking.likely / filled, load_s);
+        out.moving_s = load_s * filled;
     }
     return out;
 }

@@ -34,6 +34,16 @@ private:
     std::map<int, Kind> kinds_;
 };
 
+/// Whether one line goes on where the other ends, with no corner that the mirrors have to stop at.
+bool driven_through(const HatchRun& one, const HatchRun& two) {
+    if (one.to != two.from)
+        return false;
+    constexpr double sharp = 0.7; // the cosine of 45 degrees
+    const double ax = one.to.x - one.from.x, ay = one.to.y - one.from.y, bx = two.to.x - two.from.x,
+                 by = two.to.y - two.from.y;
+    return ax * bx + ay * by > sharp * std::hypot(ax, ay) * std::hypot(bx, by);
+}
+
 /// From standstill to standstill, by speeding up and slowing down evenly.
 double moved_s(double mm, double speed, double acceleration) {
     return mm > speed * speed / acceleration ? mm / speed + speed / acceleration : 2 * std::sqrt(mm / acceleration);
@@ -44,12 +54,22 @@ double moved_s(double mm, double speed, double acceleration) {
 ScanLoad load_of(const Hatch& hatch, double speed_mm_s, int passes) {
     Ways lines, jumps;
     const HatchRun* last = nullptr;
+    double so_far = 0; // of lines that are driven through
     for (const HatchRun& r : hatch.runs) {
-        lines.add(std::hypot(r.to.x - r.from.x, r.to.y - r.from.y));
-        if (last != nullptr)
-            jumps.add(std::hypot(r.from.x - last->to.x, r.from.y - last->to.y));
+        const double length = std::hypot(r.to.x - r.from.x, r.to.y - r.from.y);
+        if (last != nullptr && driven_through(*last, r))
+            so_far += length;
+        else {
+            if (last != nullptr) {
+                lines.add(so_far);
+                jumps.add(std::hypot(r.from.x - last->to.x, r.from.y - last->to.y));
+            }
+            so_far = length;
+        }
         last = &r;
     }
+    if (last != nullptr)
+        lines.add(so_far);
     return {speed_mm_s, lines.counts(), jumps.counts(), passes};
 }
 

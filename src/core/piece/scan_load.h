@@ -8,7 +8,8 @@
 
 namespace finch {
 
-/// The load of a hatch. Ways whose lengths differ by less than a fiftieth are counted as one kind, with their mean.
+/// The load of a hatch. Lines that are joined without a sharp corner, as round a contour, are one. Ways whose lengths
+/// differ by less than a fiftieth are counted as one kind, with their mean.
 [[nodiscard]] ScanLoad load_of(const Hatch& hatch, double speed_mm_s, int passes);
 [[nodiscard]] double marked_mm(const ScanLoad& load); ///< in one pass
 

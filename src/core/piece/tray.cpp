@@ -19,10 +19,15 @@ struct Extent {
 };
 
 Extent extent(const Job& part) {
+    // What differs from piece to piece does not say where the part lies.
+    const bool common =
+        std::ranges::any_of(part.layers, [](const JobLayer& l) { return l.only_at.empty() && !l.region.empty(); });
     Extent e;
     for (const JobLayer& l : part.layers)
         for (const auto& ring : l.region.rings)
             for (const PointMm& p : ring) {
+                if (common && !l.only_at.empty())
+                    continue;
                 e.left = std::min(e.left, p.x), e.right = std::max(e.right, p.x);
                 e.low = std::min(e.low, p.y), e.high = std::max(e.high, p.y);
             }
@@ -146,11 +151,18 @@ Expected<Job> in_tray(const Job& part, const Tray& t) {
                              fmt::format("The parts in nests {} and {} lie in each other.", out.places[k].number,
                                          out.places[i].number),
                              "Take a wider pitch than the part is.");
+    if (t.filled > t.columns * t.rows)
+        return wrong("tray.size", fmt::format("{} parts are more than there are nests.", t.filled),
+                     "Take a larger tray, or fewer parts.");
+    if (t.filled > 0)
+        std::erase_if(out.places, [&](const JobPlace& p) { return p.number > t.filled; });
     return out;
 }
 
 Expected<Job> jig_of(const Job& part, const Tray& t, double clearance_mm, double pin_mm) {
-    const auto tray = in_tray(part, t);
+    Tray full = t;
+    full.filled = 0;
+    const auto tray = in_tray(part, full);
     if (!tray)
         return tray;
     constexpr double number_mm = 6; // its height, and air

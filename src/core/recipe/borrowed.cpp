@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "recipe/borrowed.h"
 
+#include "document/csv.h"
 #include "quantity/format.h"
 #include "quantity/scan.h"
 
@@ -282,57 +283,9 @@ Expected<Borrowed> borrowed_from_text(std::string_view text, const Materials& ma
     return b;
 }
 
-namespace {
-
-/// One row of a table at a time. Quotes keep separators and ends of lines; a doubled quote inside them is one.
-class Rows {
-public:
-    Rows(std::string_view text, char separator) : text_(text), separator_(separator) {}
-    [[nodiscard]] bool done() const { return at_ >= text_.size(); }
-    /// Line on which the row that was read last began.
-    [[nodiscard]] int line() const { return row_line_; }
-
-    std::vector<std::string> next() {
-        std::vector<std::string> out(1);
-        bool quoted = false;
-        row_line_ = line_;
-        for (; at_ < text_.size(); ++at_) {
-            const char c = text_[at_];
-            line_ += c == '\n' ? 1 : 0;
-            if (c == '"' && quoted && at_ + 1 < text_.size() && text_[at_ + 1] == '"') {
-                out.back() += c;
-                ++at_;
-            } else if (c == '"')
-                quoted = !quoted;
-            else if (c == separator_ && !quoted)
-                out.emplace_back();
-            else if (c == '\n' && !quoted) {
-                ++at_;
-                break;
-            } else
-                out.back() += c;
-        }
-        for (std::string& cell : out)
-            cell = without_quotes(cell);
-        return out;
-    }
-
-private:
-    std::string_view text_;
-    char separator_;
-    std::size_t at_ = 0;
-    int line_ = 1, row_line_ = 1;
-};
-
-} // namespace
-
 Expected<BorrowedTable> borrowed_table(std::string_view csv, const std::string& file) {
     BorrowedTable t;
-    const std::string_view first = csv.substr(0, csv.find('\n'));
-    const char separator = std::count(first.begin(), first.end(), ';') > 0    ? ';'
-                           : std::count(first.begin(), first.end(), '\t') > 0 ? '\t'
-                                                                              : ',';
-    for (Rows rows(csv, separator); !rows.done();) {
+    for (CsvRows rows(csv); !rows.done();) {
         auto cells = rows.next();
         if (cells.size() == 1 && cells[0].empty())
             continue;

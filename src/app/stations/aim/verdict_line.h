@@ -10,12 +10,13 @@ namespace finch::app {
 /// One verdict: its shape and its sentence.
 class VerdictLine final : public Instrument {
 public:
-    explicit VerdictLine(const QString& name, QWidget* parent = nullptr) : Instrument(name, parent) {
+    explicit VerdictLine(const QString& name, QWidget* parent = nullptr)
+        : Instrument(name, QObject::tr("Verdict"), parent) {
         setFixedHeight(34);
     }
     void say(VerdictWords words) {
         words_ = std::move(words);
-        speak(QObject::tr("Verdict"), words_.text);
+        speak(words_.text);
         setToolTip(words_.text);
         update();
     }

@@ -40,7 +40,7 @@ State state_of(Outcome o) {
 }
 
 EntryDetail::EntryDetail(LogbookDesk& desk, const Workbench& workbench, QWidget* parent)
-    : Instrument(u"entry_detail"_s, parent), desk_(desk), workbench_(workbench) {
+    : Instrument(u"entry_detail"_s, tr("Entry"), parent), desk_(desk), workbench_(workbench) {
     clear();
     connect(&workbench_, &Workbench::changed, this, [this] {
         if (one_ && !two_ && isVisible())

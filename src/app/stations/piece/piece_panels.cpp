@@ -45,9 +45,8 @@ std::optional<std::size_t> next_row(const Rows& rows, int key) {
 
 } // namespace
 
-LayerList::LayerList(QWidget* parent) : Instrument(u"layers"_s, parent) {
+LayerList::LayerList(QWidget* parent) : Instrument(u"layers"_s, tr("Layers in the order of marking"), parent) {
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("Layers in the order of marking"));
 }
 
 void LayerList::show_rows(std::vector<LayerRowView> rows) {
@@ -58,7 +57,7 @@ void LayerList::show_rows(std::vector<LayerRowView> rows) {
     for (const LayerRowView& r : rows_)
         spoken
             << tr("%1%2, %3, %4 mm², %5").arg(r.chosen ? tr("chosen: ") : QString(), r.name, r.recipe, r.area, r.time);
-    speak(tr("Layers in the order of marking"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 
@@ -126,9 +125,9 @@ void LayerList::keyPressEvent(QKeyEvent* event) {
     QWidget::keyPressEvent(event);
 }
 
-FindingList::FindingList(QWidget* parent) : Instrument(u"artwork_findings"_s, parent) {
+FindingList::FindingList(QWidget* parent)
+    : Instrument(u"artwork_findings"_s, tr("What is to be known of the drawing"), parent) {
     setFocusPolicy(Qt::StrongFocus);
-    setAccessibleName(tr("What is to be known of the drawing"));
 }
 
 void FindingList::show_rows(std::vector<FindingRowView> rows) {
@@ -137,7 +136,7 @@ void FindingList::show_rows(std::vector<FindingRowView> rows) {
     QStringList spoken;
     for (const FindingRowView& r : rows_)
         spoken << r.text;
-    speak(tr("What is to be known of the drawing"), spoken.join(u" "_s));
+    speak(spoken.join(u" "_s));
     update();
 }
 

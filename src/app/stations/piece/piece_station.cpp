@@ -5,9 +5,11 @@
 #include "app/session/recent_drawings.h"
 #include "app/session/text.h"
 #include "app/stations/piece/cost_dialog.h"
+#include "app/stations/piece/fill_dialog.h"
 #include "app/stations/piece/order_dialog.h"
 #include "app/stations/piece/place_dialog.h"
 #include "app/stations/piece/place_words.h"
+#include "app/stations/piece/text_dialog.h"
 #include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
 
@@ -135,6 +137,11 @@ QWidget* PieceStation::make_head() {
     as_relief_->setToolTip(tr("The picture's greys become depth: black is cut deepest."));
     connect(as_relief_, &QPushButton::clicked, this, &PieceStation::switch_relief);
     row->addWidget(as_relief_);
+    auto* texts = new QPushButton(tr("Texts…"), head);
+    texts->setObjectName(u"piece_texts"_s);
+    texts->setToolTip(tr("Words, numbers that count and columns of a table, on the drawing or on an empty page"));
+    connect(texts, &QPushButton::clicked, this, &PieceStation::ask_texts);
+    row->addWidget(texts);
     place_ = new QPushButton(tr("Place…"), head);
     place_->setObjectName(u"place_piece"_s);
     place_->setToolTip(tr("Turned, mirrored, in a tray, in tiles, or round a turned part"));
@@ -186,9 +193,9 @@ QWidget* PieceStation::make_right() {
            tr("The recipe that is being tuned becomes that of the chosen layer (Enter)."), [this] { take_recipe(); });
     guide_ =
         button(tr("Guide"), u"guide"_s, tr("Shown by the pointer, never marked (Delete)."), [this] { switch_guide(); });
-    fill_ = button(tr("Shape by shape"), u"fill_by_shape"_s,
-                   tr("Fill one connected shape after the other, or line by line over all of them (F)."),
-                   [this] { switch_fill(); });
+    fill_ = button(tr("Fill…"), u"fill_how"_s,
+                   tr("Angle, turn, crossing, inset and contours, seen and timed; F fills shape by shape."),
+                   [this] { ask_fill(); });
     buttons->addStretch(1);
     button(tr("Earlier"), u"earlier"_s, tr("Marked before the one above (Alt+Up)."), [this] { move_layer(-1); });
     button(tr("Later"), u"later"_s, tr("Marked after the one below (Alt+Down)."), [this] { move_layer(1); });
@@ -253,7 +260,9 @@ void PieceStation::refresh() {
     close_up_->setVisible(!is_relief && !steps);
     as_relief_->setVisible(is_relief || is_picture(file));
     as_relief_->setText(is_relief ? tr("As a drawing") : tr("As a relief"));
-    title_->setText(file.empty() ? tr("From a drawing to a piece") : QFileInfo(from_utf8(file)).fileName());
+    title_->setText(file.empty() ? workbench_.draft().piece.blank ? tr("Texts on an empty page")
+                                                                  : tr("From a drawing to a piece")
+                                 : QFileInfo(from_utf8(file)).fileName());
     under_->setText(piece == nullptr ? tr("Layers with a recipe each, hatched and timed")
                                      : tr("Page %1 × %2 mm; layers: %3; things drawn: %4")
                                            .arg(screen_number(piece->drawing.art.width_mm),
@@ -281,7 +290,9 @@ void PieceStation::refresh() {
     findings_->show_rows(piece != nullptr ? finding_rows(piece->drawing.art, finding_) : std::vector<FindingRowView>());
     bar_->show_parts(layer_parts(layers));
     const PlacedPiece* laid = reader_.laid();
-    time_->setText(laid != nullptr ? place_words(*laid, workbench_.draft().piece.place)
+    time_->setText(reader_.text_fault()
+                       ? tr("What is typed is not on the drawing: %1").arg(from_utf8(sentence(*reader_.text_fault())))
+                   : laid != nullptr ? place_words(*laid, workbench_.draft().piece.place)
                    : reader_.laid_reason().isEmpty()
                        ? time_words(reader_)
                        : tr("It cannot lie as it was laid: %1").arg(reader_.laid_reason()));
@@ -289,7 +300,6 @@ void PieceStation::refresh() {
         b->setEnabled(layer_.has_value());
     const bool has_work = layer_ && *layer_ < layers.size() && layers[*layer_].work != nullptr;
     fill_->setEnabled(has_work);
-    fill_->setText(has_work && layers[*layer_].choice.by_shape ? tr("Line by line") : tr("Shape by shape"));
     guide_->setText(layer_ && *layer_ < layers.size() && layers[*layer_].choice.guide ? tr("Mark it") : tr("Guide"));
 }
 
@@ -378,7 +388,16 @@ void PieceStation::switch_fill() {
     const auto layers = reader_.layers();
     if (*layer_ >= layers.size() || !layers[*layer_].choice.recipe || layers[*layer_].choice.guide)
         return workbench_.say(tr("A layer is filled once it has a recipe."), State::warn);
-    reader_.set_by_shape(*layer_, !layers[*layer_].choice.by_shape);
+    reader_.set_by_shape(*layer_, !layers[*layer_].choice.fill.by_shape);
+}
+
+void PieceStation::ask_fill() {
+    if (!has_layer())
+        return;
+    const auto layers = reader_.layers();
+    if (*layer_ >= layers.size() || !layers[*layer_].choice.recipe || layers[*layer_].choice.guide)
+        return workbench_.say(tr("A layer is filled once it has a recipe."), State::warn);
+    (new FillDialog(workbench_, reader_, *layer_, this))->open();
 }
 
 void PieceStation::move_layer(int by) {
@@ -445,6 +464,14 @@ void PieceStation::ask_order() {
     if (const auto job = reader_.part(); !job)
         return workbench_.fail(job.error());
     (new OrderDialog(workbench_, reader_, this))->open();
+}
+
+void PieceStation::ask_texts() {
+    if (relief_.chosen())
+        return workbench_.say(tr("A relief has no texts: open a drawing, or an empty page."), State::warn);
+    if (!workbench_.draft().piece.file.empty() && reader_.piece() == nullptr)
+        return workbench_.say(tr("The drawing is still being read."), State::warn);
+    (new TextDialog(workbench_, reader_, this))->open();
 }
 
 void PieceStation::ask_place() {

@@ -38,6 +38,10 @@ public:
     void next_finding();
     /// Asks how long scans took at the bench.
     void ask_times();
+    /// Asks what is typed on the drawing, or on an empty page.
+    void ask_texts();
+    /// Asks how the chosen layer is filled.
+    void ask_fill();
     /// Asks where the piece lies.
     void ask_place();
     /// The steps of work with a sprayed film, or the drawing again.

@@ -84,7 +84,8 @@ std::vector<LayerRowView> layer_rows(const PieceReader& reader, std::optional<st
     for (std::size_t i = 0; i < layers.size(); ++i) {
         const PieceLayer& l = layers[i];
         LayerRowView v;
-        v.name = from_utf8(l.choice.name);
+        v.name = l.words.empty() ? from_utf8(l.choice.name)
+                                 : QObject::tr("%1: \u201c%2\u201d").arg(from_utf8(l.choice.name), from_utf8(l.words));
         v.texture = static_cast<int>(l.index);
         v.guide = l.choice.guide;
         v.settled = l.choice.guide || (l.choice.recipe && !l.taken_elsewhere);
@@ -120,8 +121,8 @@ namespace {
 QString fill_words(const PieceLayer& l) {
     constexpr double worth_it = 0.9;
     if (!(l.other.likely < worth_it * l.time.likely))
-        return l.choice.by_shape ? QObject::tr("Filled shape by shape. ") : QString();
-    if (l.choice.by_shape)
+        return l.choice.fill.by_shape ? QObject::tr("Filled shape by shape. ") : QString();
+    if (l.choice.fill.by_shape)
         return QObject::tr("Line by line it would take %1. ").arg(seconds_words(l.other.likely));
     return QObject::tr(
                "Shape by shape it would take %1; neighbouring lines would follow each other sooner and run warmer, "

@@ -234,6 +234,8 @@ QWidget* PlaceDialog::make_choices() {
                [](PlaceRules& p, double v) { p.tray.pitch_x_mm = v; });
         number(g, u"tray_pitch_y"_s, tr("From row to row"), u"mm"_s, 0.1, 1000, r.tray.pitch_y_mm,
                [](PlaceRules& p, double v) { p.tray.pitch_y_mm = v; });
+        whole(g, u"tray_filled"_s, tr("Nests that hold a part (0 = all)"), 0, 1000, r.tray.filled,
+              [](PlaceRules& p, int v) { p.tray.filled = v; });
         whole(g, u"tray_wanted"_s, tr("Good parts wanted (0 = one tray)"), 0, 100'000, r.wanted,
               [](PlaceRules& p, int v) { p.wanted = v; });
         number(g, u"tray_spoiled"_s, tr("Spoiled as a rule"), u"%"_s, 0, 90, 100 * r.spoiled,
@@ -356,6 +358,7 @@ void PlaceDialog::save_jig() {
         return;
     Job part = piece_->placed.job; // as it lies in each nest
     part.places.clear();
+    std::erase_if(part.layers, [](const JobLayer& l) { return !l.only_at.empty(); }); // no part of the pocket
     const auto jig = jig_of(part, rules_.tray, jig_clearance_mm);
     if (!jig)
         return workbench_.fail(jig.error());

@@ -17,7 +17,10 @@ PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
     // Layers of a relief lie in each other: of very much the first ones say where it is.
     constexpr std::size_t most_points = 100'000;
     std::size_t points = 0;
+    const bool nests = rules.holding == Holding::tray;
     for (const JobLayer& l : job.layers) {
+        if (nests && !l.only_at.empty())
+            continue; // a text that differs from part to part
         for (const auto& ring : l.region.rings)
             points += ring.size();
         if (points > most_points && !out.marks.isEmpty())
@@ -39,6 +42,10 @@ PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
         } else
             part.box = rules.holding == Holding::tray ? one.translated(p.by.x, p.by.y)
                                                       : QRectF(p.by.x, p.by.y, job.width_mm, job.height_mm);
+        for (const JobLayer& l : job.layers)
+            if (nests && !l.only_at.empty() && is_at(l, p))
+                part.own.addPath(region_path(l.region));
+        part.own.setFillRule(Qt::WindingFill);
         out.parts.push_back(part);
     }
     if (!in_parts) {

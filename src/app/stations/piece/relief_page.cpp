@@ -26,10 +26,9 @@ constexpr int page_right = 560;
 
 } // namespace
 
-WayList::WayList(QWidget* parent) : Instrument(u"relief_ways"_s, parent) {
+WayList::WayList(QWidget* parent) : Instrument(u"relief_ways"_s, tr("Ways to cut it"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(static_cast<int>(way_head + 4 * way_row));
-    setAccessibleName(tr("Ways to cut it"));
 }
 
 void WayList::show_rows(std::vector<WayView> rows) {
@@ -40,7 +39,7 @@ void WayList::show_rows(std::vector<WayView> rows) {
     for (const WayView& r : rows_)
         spoken
             << tr("%1: %2, %3 µm deep, steps of %4 µm, debris costs %5").arg(r.name, r.time, r.depth, r.step, r.debris);
-    speak(tr("Ways to cut it"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 

@@ -63,15 +63,14 @@ CompareView compare_view(const Round& round) {
     return v;
 }
 
-ComparePanel::ComparePanel(QWidget* parent) : Instrument(u"compare_panel"_s, parent) {
+ComparePanel::ComparePanel(QWidget* parent) : Instrument(u"compare_panel"_s, tr("Comparison"), parent) {
     setFixedWidth(224);
     setMinimumHeight(260);
-    setAccessibleName(tr("Comparison"));
 }
 
 void ComparePanel::show_view(CompareView view) {
     view_ = std::move(view);
-    speak(tr("Comparison"), view_.verdict ? q(view_.verdict->words) : view_.note);
+    speak(view_.verdict ? q(view_.verdict->words) : view_.note);
     update();
 }
 

@@ -58,15 +58,14 @@ LotView lot_view(const Round& round) {
     return v;
 }
 
-LotPanel::LotPanel(QWidget* parent) : Instrument(u"lot_panel"_s, parent) {
+LotPanel::LotPanel(QWidget* parent) : Instrument(u"lot_panel"_s, tr("Lot check"), parent) {
     setFixedWidth(264);
     setMinimumHeight(260);
-    setAccessibleName(tr("Lot check"));
 }
 
 void LotPanel::show_view(LotView view) {
     view_ = std::move(view);
-    speak(tr("Lot check"), view_.finding ? from_utf8(view_.finding->words) : view_.note);
+    speak(view_.finding ? from_utf8(view_.finding->words) : view_.note);
     update();
 }
 

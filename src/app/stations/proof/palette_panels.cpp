@@ -23,10 +23,9 @@ int step_of(int key) {
 
 } // namespace
 
-SwatchList::SwatchList(QWidget* parent) : Instrument(u"swatch_list"_s, parent) {
+SwatchList::SwatchList(QWidget* parent) : Instrument(u"swatch_list"_s, tr("Named colours"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumWidth(300);
-    setAccessibleName(tr("Named colours"));
 }
 
 void SwatchList::show_view(SwatchListView view) {
@@ -34,7 +33,7 @@ void SwatchList::show_view(SwatchListView view) {
     QStringList spoken;
     for (const auto& r : view_.rows)
         spoken << tr("%1, holds to %2, repeats within %3").arg(r.name, r.holds, r.repeat);
-    speak(tr("Named colours"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 
@@ -113,10 +112,9 @@ void SwatchList::keyPressEvent(QKeyEvent* event) {
     Q_EMIT asked(view_.rows[static_cast<std::size_t>(at)].colour);
 }
 
-WantedRow::WantedRow(QWidget* parent) : Instrument(u"wanted_row"_s, parent) {
+WantedRow::WantedRow(QWidget* parent) : Instrument(u"wanted_row"_s, tr("Wanted colours"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(124);
-    setAccessibleName(tr("Wanted colours"));
 }
 
 void WantedRow::show_view(WantedView view) {
@@ -124,7 +122,7 @@ void WantedRow::show_view(WantedView view) {
     QStringList spoken;
     for (const auto& b : view_.boxes)
         spoken << b.label + u" "_s + b.name + u", "_s + b.short_by + u", "_s + b.holds + u" "_s + b.next;
-    speak(tr("Wanted colours"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 

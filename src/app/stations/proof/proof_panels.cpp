@@ -74,9 +74,8 @@ void paint_wrapped(QPainter& painter, const QRectF& box, const QString& html, co
 
 } // namespace
 
-RoundStrip::RoundStrip(QWidget* parent) : Instrument(u"round_strip"_s, parent) {
+RoundStrip::RoundStrip(QWidget* parent) : Instrument(u"round_strip"_s, tr("Rounds"), parent) {
     setFixedHeight(86);
-    setAccessibleName(tr("Rounds"));
 }
 
 void RoundStrip::show_rounds(std::vector<RoundView> rounds) {
@@ -84,7 +83,7 @@ void RoundStrip::show_rounds(std::vector<RoundView> rounds) {
     QStringList spoken;
     for (const RoundView& r : rounds_)
         spoken << r.title + u", "_s + r.axes + u", "_s + r.cost + u", "_s + r.best;
-    speak(tr("Rounds"), spoken.join(u"; "_s));
+    speak(spoken.join(u"; "_s));
     update();
 }
 
@@ -208,7 +207,7 @@ RankingView ranking_view(const Workbench& w, const std::vector<RankedCell>& rank
     return v;
 }
 
-RankingPanel::RankingPanel(QWidget* parent) : Instrument(u"ranking"_s, parent) {
+RankingPanel::RankingPanel(QWidget* parent) : Instrument(u"ranking"_s, tr("Cells ranked"), parent) {
     setFocusPolicy(Qt::StrongFocus);
     setFixedWidth(224);
     setMinimumHeight(260);
@@ -348,10 +347,9 @@ void RankingPanel::keyPressEvent(QKeyEvent* event) {
 }
 
 CellPanel::CellPanel(QWidget* parent)
-    : Instrument(QStringLiteral("cell_detail"), parent), spoiled_(new QCheckBox(tr("spoiled"), this)),
-      depth_(new QLineEdit(this)) {
+    : Instrument(QStringLiteral("cell_detail"), tr("Chosen cell"), parent),
+      spoiled_(new QCheckBox(tr("spoiled"), this)), depth_(new QLineEdit(this)) {
     setMinimumHeight(132);
-    setAccessibleName(tr("Chosen cell"));
     spoiled_->setObjectName(u"spoiled"_s);
     spoiled_->setToolTip(tr("Molten, torn or flaked: its colour is no film's. It never wins, and teaches where this "
                             "bench spoils metal."));
@@ -387,7 +385,7 @@ void CellPanel::show_detail(std::optional<CellDetail> detail, const QString& hin
     if (another || !depth_->hasFocus() || !depth_->isModified())
         depth_->setText(detail_ ? detail_->depth : QString());
     hint_ = hint;
-    speak(tr("Chosen cell"), detail_ ? detail_->title + u", "_s + detail_->settings : hint);
+    speak(detail_ ? detail_->title + u", "_s + detail_->settings : hint);
     update();
 }
 
@@ -461,7 +459,7 @@ void TimePanel::show_times(const Workbench& w) {
             sum += sorted[n++];
         share_ = n == 1 ? tr("1 cell takes half") : tr("%1 cells take half").arg(n);
     }
-    speak(tr("Time per cell"), total_ + u", "_s + slowest_);
+    speak(total_ + u", "_s + slowest_);
     update();
 }
 

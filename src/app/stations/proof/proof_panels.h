@@ -99,9 +99,9 @@ private:
 class TimePanel final : public Instrument {
     Q_OBJECT
 public:
-    explicit TimePanel(QWidget* parent = nullptr) : Instrument(QStringLiteral("time_per_cell"), parent) {
+    explicit TimePanel(QWidget* parent = nullptr)
+        : Instrument(QStringLiteral("time_per_cell"), tr("Time per cell"), parent) {
         setMinimumHeight(132);
-        setAccessibleName(tr("Time per cell"));
     }
     void show_times(const Workbench& workbench);
 

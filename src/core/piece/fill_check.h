@@ -1,0 +1,14 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "piece/job.h"
+#include "recipe/check.h"
+
+namespace finch {
+
+/// What a fill does that one may not want: contours that show on a film, crossing that doubles the dose, turns that
+/// come back, marks that are wider than they are drawn by half of a spot.
+[[nodiscard]] std::vector<Finding> fill_findings(const Recipe& recipe, const LayerFill& fill, double spot_mm);
+
+} // namespace finch

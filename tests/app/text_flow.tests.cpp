@@ -1,0 +1,241 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Typed texts and fills, by mouse and keyboard, to the job that leaves.
+#include "app/stations/piece/piece_station.h"
+#include "app/stations/piece/series_panel.h"
+#include "document/json_fields.h"
+#include "driven_window.h"
+#include "formats/data_folder.h"
+#include "formats/typed_art.h"
+
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
+#include <QSpinBox>
+#include <QTableWidget>
+
+using namespace finch;
+using namespace finch::tests;
+
+namespace {
+
+template <typename W>
+W* part(QDialog* dialog, const char* name) {
+    auto* found = dialog->findChild<W*>(QString::fromLatin1(name));
+    INFO(name);
+    REQUIRE(found != nullptr);
+    return found;
+}
+
+QDialog* opened(DrivenWindow& w, const QKeySequence& keys, const char* name) {
+    w.keys(keys);
+    auto* dialog = w.window().findChild<QDialog*>(QString::fromLatin1(name));
+    REQUIRE(dialog != nullptr);
+    return dialog;
+}
+
+void type_into(QDialog* dialog, const char* field, const QString& words) {
+    auto* box = part<QWidget>(dialog, field);
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(box, words);
+    QTest::keyClick(box, Qt::Key_Tab);
+}
+
+void press(QDialog* dialog, const char* button) {
+    auto* b = part<QAbstractButton>(dialog, button);
+    INFO(button);
+    REQUIRE(QTest::qWaitFor([&] { return b->isEnabled(); }, 20000));
+    QTest::mouseClick(b, Qt::LeftButton);
+}
+
+bool quiet(DrivenWindow& w) {
+    return QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, 60000);
+}
+
+std::string cell(QDialog* dialog, int row, int column) {
+    auto* table = part<QTableWidget>(dialog, "series_said");
+    return row < table->rowCount() && table->item(row, column) != nullptr
+               ? table->item(row, column)->text().toStdString()
+               : "";
+}
+
+} // namespace
+
+TEST_CASE("numbers and a table are typed onto an empty page, and every part of the tray leaves with its own",
+          "[window][texts]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    const QString rows = folder.filePath(QStringLiteral("strips.csv"));
+    std::ofstream(rows.toStdString()) << "lot;by\nA-1;OD\nA-1;OD\nB-2;OD\nC-3;OD\nC-3;OD\n";
+    {
+        DrivenWindow w(folder.path());
+        w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+        app::PieceReader& reader = w.window().piece().reader();
+        w.workbench().change({}, {}, [&](app::Draft& d) {
+            d.setup.bench = load_bench(FINCH_SOURCE "/data", "wren").value();
+            d.piece = {};
+            d.piece.place.holding = Holding::tray;
+            d.piece.place.tray = {2, 2, 50, 20, 10};
+            d.recipe.setting = {80, kilohertz(80), nanoseconds(110), mm_per_second(1000), mm(0.05), 0, 1, mm(0)};
+        });
+        QDialog* dialog = opened(w, QKeySequence(QStringLiteral("Ctrl+Shift+Y")), "text_dialog");
+        type_into(dialog, "page_width", QStringLiteral("40"));
+        type_into(dialog, "page_height", QStringLiteral("12"));
+        type_into(dialog, "text_words", QStringLiteral("No {n}"));
+        type_into(dialog, "text_name", QStringLiteral("number"));
+        type_into(dialog, "text_height", QStringLiteral("2"));
+        type_into(dialog, "text_x", QStringLiteral("20"));
+        type_into(dialog, "text_y", QStringLiteral("2"));
+        type_into(dialog, "series_first", QStringLiteral("100"));
+        press(dialog, "text_add");
+        type_into(dialog, "text_words", QStringLiteral("lot {Lot}"));
+        REQUIRE(QTest::qWaitFor(
+            [&] { return part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("no column")); }, 3000));
+        CHECK_FALSE(part<QAbstractButton>(dialog, "text_take")->isEnabled());
+        // No table, one that is none, and the right one.
+        dialog->findChild<app::SeriesPanel*>()->read_table(folder.filePath(QStringLiteral("none.csv")));
+        CHECK(part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("cannot be read")));
+        dialog->findChild<app::SeriesPanel*>()->read_table(rows);
+        type_into(dialog, "text_words", QStringLiteral("lot "));
+        auto* menu = part<QAbstractButton>(dialog, "text_insert")->findChild<QMenu*>();
+        REQUIRE(menu != nullptr);
+        Q_EMIT menu->aboutToShow();
+        REQUIRE(menu->actions().size() == 3);
+        menu->actions().at(1)->trigger();
+        CHECK(part<QLineEdit>(dialog, "text_words")->text() == QStringLiteral("lot {lot}"));
+        REQUIRE(QTest::qWaitFor([&] { return cell(dialog, 2, 3) == "lot B-2"; }, 3000));
+        CHECK(cell(dialog, 3, 2) == "No 0103");
+        CHECK(part<QTableWidget>(dialog, "series_said")->rowCount() == 4);
+        // The second tray holds one piece only: there the table ends.
+        press(dialog, "series_next");
+        CHECK(part<QLineEdit>(dialog, "series_pieces")->text() == QStringLiteral("5"));
+        CHECK(cell(dialog, 0, 2) == "No 0104");
+        press(dialog, "series_next");
+        CHECK(part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("last")));
+        type_into(dialog, "series_pieces", QStringLiteral("1-3, 3"));
+        CHECK_FALSE(part<QAbstractButton>(dialog, "text_take")->isEnabled());
+        type_into(dialog, "series_pieces", QStringLiteral("5, 1-2"));
+        // Dragged on the page.
+        const double x = part<QDoubleSpinBox>(dialog, "text_x")->value();
+        auto* view = part<app::DrawingView>(dialog, "text_drawing");
+        const QPoint from(view->width() / 2, view->height() / 2);
+        QTest::mousePress(view, Qt::LeftButton, {}, from);
+        QMouseEvent move(QEvent::MouseMove, QPointF(from + QPoint(20, 0)),
+                         view->mapToGlobal(QPointF(from + QPoint(20, 0))), Qt::NoButton, Qt::LeftButton,
+                         Qt::NoModifier);
+        QApplication::sendEvent(view, &move);
+        QTest::mouseRelease(view, Qt::LeftButton, {}, from + QPoint(20, 0));
+        CHECK(part<QDoubleSpinBox>(dialog, "text_x")->value() > x + 0.5);
+        type_into(dialog, "text_x", QStringLiteral("20"));
+        type_into(dialog, "text_y", QStringLiteral("7"));
+        type_into(dialog, "text_height", QStringLiteral("2"));
+        REQUIRE(QTest::qWaitFor([&] { return part<QAbstractButton>(dialog, "text_take")->isEnabled(); }, 3000));
+        press(dialog, "text_take");
+        REQUIRE(quiet(w));
+        auto layers = reader.layers();
+        REQUIRE(layers.size() == 3);
+        CHECK(layers[0].choice.guide); // the edge of the page
+        CHECK(layers[1].words == "No 0104");
+        CHECK(layers[2].words == "lot C-3");
+        CHECK(w.find<QWidget>("layers")->accessibleDescription().contains(QStringLiteral("No 0104")));
+        reader.take_recipe(1);
+        reader.take_recipe(2);
+        REQUIRE(quiet(w));
+        REQUIRE(QTest::qWaitFor([&] { return reader.laid() != nullptr; }, 20000));
+        CHECK(reader.laid()->placed.job.places.size() == 3);
+
+        const QString out = folder.filePath(QStringLiteral("strips.json"));
+        reader.export_to(out);
+        REQUIRE(QTest::qWaitFor([&] { return QFile::exists(out) && !reader.running(); }, 20000));
+        QFile file(out);
+        REQUIRE(file.open(QIODevice::ReadOnly));
+        const Job job = job_from_json(nlohmann::json::parse(file.readAll().toStdString()), "").value();
+        std::map<int, std::set<std::string>> said;
+        for (const JobPlace& place : job.places)
+            for (const JobLayer& l : job.layers)
+                if (is_at(l, place) && !l.words.empty())
+                    said[place.number].insert(l.words);
+        CHECK(said == std::map<int, std::set<std::string>>{
+                          {1, {"No 0104", "lot C-3"}}, {2, {"No 0100", "lot A-1"}}, {3, {"No 0101", "lot A-1"}}});
+
+        // Undone, the page is empty again; done again, all is as it was.
+        for (int i = 0; i < 3; ++i)
+            w.keys(QKeySequence::Undo);
+        REQUIRE(quiet(w));
+        CHECK(reader.piece() == nullptr);
+        for (int i = 0; i < 3; ++i)
+            w.keys(QKeySequence::Redo);
+        REQUIRE(quiet(w));
+        CHECK(reader.layers().size() == 3);
+        CHECK(reader.part());
+        w.window().close();
+    }
+    DrivenWindow again(folder.path());
+    again.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+    app::PieceReader& reader = again.window().piece().reader();
+    REQUIRE(quiet(again));
+    REQUIRE(reader.layers().size() == 3);
+    CHECK(reader.layers()[2].words == "lot C-3");
+    // A column that is gone keeps the job from leaving without its words.
+    again.workbench().change({}, {}, [](app::Draft& d) { d.piece.typed.series.table = nullptr; });
+    REQUIRE(quiet(again));
+    REQUIRE(reader.text_fault());
+    CHECK(reader.part().error().code == "text.field");
+    CHECK(reader.layers().size() == 1);
+}
+
+TEST_CASE("how a layer is filled is seen, timed and taken, and leaves with the job", "[window][texts]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+    app::PieceReader& reader = w.window().piece().reader();
+    w.workbench().change({}, {}, [&](app::Draft& d) {
+        d.setup.bench = load_bench(FINCH_SOURCE "/data", "wren").value();
+        d.recipe.setting = {80, kilohertz(80), nanoseconds(110), mm_per_second(1000), mm(0.05), 0, 1, mm(0)};
+    });
+    reader.open(QStringLiteral(FINCH_SOURCE "/tests/data/artwork/filled-and-drawn-in-two.svg"));
+    REQUIRE(quiet(w));
+    reader.take_recipe(0);
+    REQUIRE(quiet(w));
+    const TimeBand plain = reader.layers()[0].time;
+    const double area = area_mm2(reader.piece()->drawing.regions[0]);
+    QDialog* dialog = opened(w, QKeySequence(QStringLiteral("Ctrl+Shift+U")), "fill_dialog");
+    press(dialog, "fill_half_spot");
+    type_into(dialog, "fill_contours", QStringLiteral("2"));
+    part<QCheckBox>(dialog, "fill_cross")->click();
+    part<QCheckBox>(dialog, "fill_one_way")->click();
+    REQUIRE(QTest::qWaitFor([&] { return part<QAbstractButton>(dialog, "fill_take")->isEnabled(); }, 20000));
+    CHECK(part<QLabel>(dialog, "fill_words")->text().contains(QStringLiteral("before")));
+    part<QSpinBox>(dialog, "fill_shown")->setValue(2);
+    type_into(dialog, "fill_inset", QStringLiteral("5"));
+    REQUIRE(QTest::qWaitFor(
+        [&] { return part<QLabel>(dialog, "fill_words")->text().contains(QStringLiteral("Nothing of layer")); },
+        20000));
+    CHECK_FALSE(part<QAbstractButton>(dialog, "fill_take")->isEnabled());
+    press(dialog, "fill_half_spot");
+    press(dialog, "fill_take");
+    REQUIRE(quiet(w));
+    const app::PieceLayer now = reader.layers()[0];
+    CHECK(now.choice.fill.contours == 2);
+    CHECK(now.choice.fill.one_way);
+    CHECK(now.choice.recipe->cross_hatch);
+    CHECK(now.time.likely > 2 * plain.likely);
+    reader.set_guide(1, true);
+    REQUIRE(quiet(w));
+    const Job job = reader.part().value();
+    CHECK(area_mm2(job.layers[0].region) < area);
+    CHECK(job.layers[0].contours == 2);
+    CHECK(layer_work(job, job.layers[0]).value().load == now.work->load);
+    w.keys(QKeySequence::Undo);
+    w.keys(QKeySequence::Undo);
+    REQUIRE(quiet(w));
+    CHECK(reader.layers()[0].choice.fill == LayerFill{});
+    CHECK(reader.layers()[0].time.likely == Approx(plain.likely));
+}
