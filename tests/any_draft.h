@@ -53,7 +53,8 @@ inline app::Draft draft() {
             p.holding = static_cast<Holding>(*rc::gen::inRange(0, 4));
             p.turn_deg = number(-90, 90), p.mirrored = coin(), p.shift = {number(-9, 9), number(-9, 9)};
             p.tray = {*rc::gen::inRange(1, 9),   *rc::gen::inRange(1, 9), number(1, 90), number(1, 90), number(0, 9),
-                      {{1, {number(-1, 1), 0}}}, *rc::gen::inRange(0, 9)};
+                      {{1, {number(-1, 1), 0}}}, *rc::gen::inRange(0, 9), text()};
+            p.way_up_seen = coin();
             p.tiles = {number(0, 9), number(0, 9), number(0, 99)};
             p.round = {number(1, 90), number(1, 90), number(1, 90), number(0, 90), coin(), *rc::gen::inRange(0, 90),
                        number(0, 9)};
@@ -87,6 +88,10 @@ inline app::Draft draft() {
                                            number(-90, 90),
                                            number(-90, 90),
                                            coin()});
+        if (coin())
+            d.piece.rounds = {{text(), text(), text(), {{0, number(-9, 9)}, {number(-9, 9), 2}, {1, 1}}}};
+        if (coin())
+            d.piece.as_drawn = {{number(-9, 9), number(-9, 9)}, {1, 2}};
         if (coin())
             d.piece.typed.series = {*rc::gen::inRange(0, 99),
                                     *rc::gen::inRange(-9, 9),

@@ -21,7 +21,10 @@ Expected<MendedArt> drawing(const PieceOptions& o) {
     if (o.width_mm > 0)
         options.width_mm = o.width_mm;
     options.dark_below = o.dark_below;
-    return read_mended(o.file, options, {o.close_mm, o.spot_mm});
+    RepairRules rules{o.close_mm, o.spot_mm, {}};
+    for (std::size_t i = 0; i + 1 < o.as_drawn.size(); i += 2)
+        rules.as_drawn.push_back({o.as_drawn[i], o.as_drawn[i + 1]});
+    return read_mended(o.file, options, rules);
 }
 
 } // namespace

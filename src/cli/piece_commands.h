@@ -13,6 +13,7 @@ namespace finch::cli {
 
 struct PieceOptions {
     std::string file, layer;
+    std::vector<double> as_drawn; ///< x and y in turn, of faults that are not mended
     double close_mm = 0.05, spot_mm = 0.05;
     double unit_mm = 0, width_mm = 0; ///< 0 = as the file says
     double dark_below = 0.5;
@@ -71,6 +72,7 @@ struct TrayOptions {
     double pitch_x_mm = 20, pitch_y_mm = 20, margin_mm = 10, clearance_mm = 0.1, spoiled = 0.03;
     std::vector<std::string> offsets; ///< "nest=x,y"
     int filled = 0;
+    std::string outline; ///< layer that is the part's own
     TextOptions typed;
 };
 /// A job of one part laid into the nests of a tray; writes the jig that holds them.

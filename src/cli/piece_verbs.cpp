@@ -10,6 +10,7 @@ void add_artwork(CLI::App& app, Options& o) {
     app.add_option("--close-mm", o.piece.close_mm, "Gaps up to this are closed")
         ->capture_default_str()
         ->check(CLI::Range(0.0, 10.0));
+    app.add_option("--as-drawn", o.piece.as_drawn, "X Y of a fault that is not mended")->expected(2, 200);
     app.add_option("--spot-mm", o.piece.spot_mm, "What is narrower is told")
         ->capture_default_str()
         ->check(CLI::Range(0.001, 10.0));
@@ -109,6 +110,8 @@ std::vector<Verb> piece_verbs() {
              app.add_option("--pitch-x-mm", o.tray.pitch_x_mm, "From nest to nest")->capture_default_str();
              app.add_option("--pitch-y-mm", o.tray.pitch_y_mm, "From row to row")->capture_default_str();
              app.add_option("--margin-mm", o.tray.margin_mm, "Around all parts")->capture_default_str();
+             app.add_option("--outline", o.tray.outline,
+                            "Layer that is the outline of the part; else the largest drawn");
              app.add_option("--filled", o.tray.filled, "Nests that hold a part; 0 = all")->check(CLI::Range(0, 1000));
              add_texts(app, o.tray.typed);
              app.add_option("--offset", o.tray.offsets, "NEST=X,Y: how far the part lies off there, in mm");

@@ -263,6 +263,7 @@ Expected<std::string> job_sheet_pdf(const Job& job) {
                           format_number(in_mm(s.focus.offset))),
               std::string("Stock checked for lacquer, film or plating; degreased and dry"),
               fmt::format("Held by {}; nothing that burns lies under it", s.stock.held_by),
+              std::string("Way up and mirroring compared with the part"),
               std::string("Frame shown with the pointer, and again after anything was moved"),
               std::string(
                   "Fume extraction and filter on; enclosure shut; eyewear for this wavelength; no one else in line")}) {

@@ -45,6 +45,7 @@ PlacePicture nests(bool other) {
         v.parts.back().own.addRect(3, 1, 1 + i, 0.6); // what this part alone has
     }
     v.words = u"nine nests"_s;
+    v.up_deg = other ? 90 : 0;
     return v;
 }
 

@@ -239,3 +239,88 @@ TEST_CASE("how a layer is filled is seen, timed and taken, and leaves with the j
     CHECK(reader.layers()[0].choice.fill == LayerFill{});
     CHECK(reader.layers()[0].time.likely == Approx(plain.likely));
 }
+
+TEST_CASE("a fault is left as drawn and mended again, and a part drawn round is a layer until it is given back",
+          "[window][texts]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+    app::PieceReader& reader = w.window().piece().reader();
+    reader.open(QStringLiteral(FINCH_SOURCE "/tests/data/artwork/open-by-a-hair.svg"));
+    REQUIRE(quiet(w));
+    const auto code = [&] { return reader.findings().at(0).code; };
+    CHECK(code() == "open_outline");
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+N")));
+    REQUIRE(w.find<QPushButton>("leave_fault")->isVisible());
+    w.click("leave_fault");
+    REQUIRE(quiet(w));
+    CHECK(code() == "left_open");
+    auto* list = w.find<QWidget>("artwork_findings");
+    QTest::mouseClick(list, Qt::LeftButton, {}, {40, 10});
+    QTest::keyClick(list, Qt::Key_Space);
+    REQUIRE(quiet(w));
+    CHECK(code() == "open_outline");
+    w.keys(QKeySequence::Undo);
+    REQUIRE(quiet(w));
+    CHECK(code() == "left_open");
+
+    const QString file = folder.filePath(QStringLiteral("six.svg"));
+    {
+        std::ofstream out(file.toStdString());
+        out << R"(<svg xmlns="http://www.w3.org/2000/svg" width="90mm" height="60mm" viewBox="0 0 90 60">)";
+        for (int i = 0; i < 6; ++i)
+            out << "<rect x='" << 5 + 30 * (i % 3) << "' y='" << 5 + 30 * (i / 3) << "' width='20' height='20'/>";
+        out << "</svg>";
+    }
+    reader.open(file);
+    REQUIRE(quiet(w));
+    reader.take_recipe(0);
+    REQUIRE(quiet(w));
+    auto* view = w.find<app::DrawingView>("drawing");
+    const auto at = [&](double across, double down) { // shares of the page, which lies in the middle of the field
+        const double field = in_mm(w.workbench().bench().lens().field);
+        const double side = std::min(view->width(), view->height()) - 44.0; // about: the line keeps clear of the shapes
+        return QPointF(0.5 * view->width() + 12 + side * 90 / field * (across - 0.5),
+                       0.5 * view->height() - 14 + side * 60 / field * (down - 0.5));
+    };
+    const auto round = [&](double left, double right) {
+        w.click("draw_round");
+        QTest::mousePress(view, Qt::LeftButton, {}, at(left, -0.1).toPoint());
+        for (const QPointF& p : {at(right, -0.1), at(right, 1.1), at(left, 1.1)}) {
+            QMouseEvent move(QEvent::MouseMove, p, view->mapToGlobal(p), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(view, &move);
+        }
+        QTest::mouseRelease(view, Qt::LeftButton, {}, at(left, 1.1).toPoint());
+        REQUIRE(quiet(w));
+    };
+    round(-0.1, 0.33);
+    REQUIRE(reader.layers().size() == 2);
+    CHECK(reader.piece()->area_mm2[1] == Approx(2 * 400));
+    CHECK(reader.layers()[1].choice.recipe == reader.layers()[0].choice.recipe);
+    CHECK(w.find<QPushButton>("draw_round")->text() == QStringLiteral("Give back"));
+    // Of the rest, by a box that is typed.
+    QTest::mouseClick(w.find<QWidget>("layers"), Qt::LeftButton, {}, {60, 24 + 10});
+    w.window().piece().ask_box();
+    auto* dialog = w.window().findChild<QDialog*>(QStringLiteral("box_dialog"));
+    REQUIRE(dialog != nullptr);
+    type_into(dialog, "box_left", QStringLiteral("60"));
+    type_into(dialog, "box_low", QStringLiteral("30"));
+    press(dialog, "box_take");
+    REQUIRE(quiet(w));
+    REQUIRE(reader.layers().size() == 3);
+    CHECK(reader.piece()->area_mm2[2] == Approx(400));
+    CHECK(reader.piece()->area_mm2[0] == Approx(3 * 400));
+    CHECK(area_mm2(reader.part().value().layers[1].region) == Approx(400));
+    w.click("draw_round"); // the new one is the chosen one: it is given back
+    REQUIRE(quiet(w));
+    CHECK(reader.layers().size() == 2);
+    CHECK(reader.piece()->area_mm2[0] == Approx(4 * 400));
+    w.keys(QKeySequence::Undo);
+    REQUIRE(quiet(w));
+    CHECK(reader.layers().size() == 3);
+    // A line round nothing whole changes nothing, and says so.
+    QTest::mouseClick(w.find<QWidget>("layers"), Qt::LeftButton, {}, {60, 24 + 10});
+    round(0.45, 0.55);
+    CHECK(w.find<QWidget>("artwork_findings")->accessibleDescription().contains(QStringLiteral("lies wholly")));
+}

@@ -27,6 +27,14 @@ TEST_CASE("a drawing is described and hatched without a window", "[cli]") {
     CHECK(finding["gap_mm"].get<double>() == Approx(0.03));
     CHECK(finding["at_mm"][1].get<double>() == Approx(100 - 10.0).margin(0.031));
     CHECK(finding["closed"] == true);
+    const QStringList at{QStringLiteral("--as-drawn"), QString::number(finding["at_mm"][0].get<double>(), 'g', 12),
+                         QString::number(finding["at_mm"][1].get<double>(), 'g', 12)};
+    const Run left = run(QStringList{QStringLiteral("piece"), QStringLiteral("describe"),
+                                     drawings + QStringLiteral("open-by-a-hair.svg")} +
+                         at);
+    CHECK(left.out["findings"].at(0)["code"] == "left_open");
+    CHECK(left.out["findings"].at(0)["at_mm"] == finding["at_mm"]);
+    CHECK(left.out["findings"].at(0)["closed"] == false);
     const Run text = run({QStringLiteral("piece"), QStringLiteral("describe"), drawings + QStringLiteral("text.svg")});
     CHECK(text.out["findings"].at(0)["code"] == "text");
     CHECK(text.out["layers"][0]["closed_area_mm2"].get<double>() > 5);

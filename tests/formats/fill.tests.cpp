@@ -3,6 +3,7 @@
 // How layers are filled: inset, one way, contours; by closed forms, and what leaves as G-code.
 #include "formats/data_folder.h"
 #include "formats/job_export.h"
+#include "piece/drawn_round.h"
 #include "piece/fill_check.h"
 
 #include <catch2/catch.hpp>
@@ -147,4 +148,102 @@ TEST_CASE("round a contour the laser stays on, and the job keeps how it is fille
     CHECK(json.find("\"contours\": 2") != std::string::npos);
     CHECK(json.find("\"one_way\": true") != std::string::npos);
     CHECK(json.find("\"version\": 2") != std::string::npos);
+}
+
+TEST_CASE("walls that lean close a groove where they meet, and only there", "[fill]") {
+    // Two slots: at 14 degrees and 400 um deep all that is narrower than 0.2 mm closes.
+    const Region slots{{{{0, 0}, {30, 0}, {30, 0.1}, {0, 0.1}}, {{0, 5}, {30, 5}, {30, 5.3}, {0, 5.3}}}};
+    const double lean = std::atan(0.25) * 180 / std::numbers::pi;
+    const auto told = closing_walls(slots, 3, 400, lean).value();
+    REQUIRE(told.size() == 1);
+    CHECK(told[0].layer == 3u);
+    CHECK(told[0].gap_mm.value() == Approx(0.1).epsilon(0.02));
+    CHECK(told[0].at->y < 0.11);
+    CHECK(told[0].text.find("closes at 199 of 400") != std::string::npos); // 0.1 / 2 / tan, less what corners take
+    CHECK(closing_walls(slots, 0, 180, lean)->empty());
+    CHECK(closing_walls(slots, 0, 700, lean)->size() == 2);
+}
+
+TEST_CASE("what is drawn round becomes a layer, whole shapes only, and nothing is lost", "[fill]") {
+    Artwork art;
+    art.width_mm = art.height_mm = 40;
+    ArtShape many;
+    many.name = "squares";
+    many.layer = layer_of(art, "marks", "#000000");
+    many.rule = FillRule::even_odd;
+    for (int i = 0; i < 4; ++i)
+        for (int k = 0; k < 4; ++k)
+            for (const double side : {6.0, 2.0}) { // each with a hole
+                const double x = 2 + 10 * i + (6 - side) / 2, y = 2 + 10 * k + (6 - side) / 2;
+                many.outlines.push_back({{{x, y}, {x + side, y}, {x + side, y + side}, {x, y + side}}, true});
+            }
+    art.shapes.push_back(many);
+    const MendedArt plain = mended(art, {}).value();
+    const double whole = area_mm2(plain.regions[0]);
+    CHECK(whole == Approx(16 * 32.0));
+    const auto after = [&](const std::vector<DrawnRound>& rounds) {
+        MendedArt d = plain;
+        take_out(d, rounds);
+        double sum = 0;
+        for (const Region& r : d.regions)
+            sum += area_mm2(r);
+        CHECK(sum == Approx(whole));
+        return d;
+    };
+    // The left half; its line goes through the second column's upper two, which stay.
+    const std::vector<PointMm> left{{-1, -1}, {19, -1}, {19, 19}, {15, 21}, {15, 41}, {-1, 41}};
+    const MendedArt two = after({{"left", "marks", "#000000", left}});
+    REQUIRE(two.regions.size() == 2);
+    CHECK(area_mm2(two.regions[1]) == Approx(6 * 32.0));
+    CHECK(two.art.layers[1].name == "left");
+    // Of that a part again; one in which nothing lies whole; one of no layer; one whose name is taken.
+    const std::vector<PointMm> low{{-1, -1}, {41, -1}, {41, 9}, {-1, 9}}, none{{3, 3}, {5, 3}, {5, 5}};
+    const MendedArt more = after({{"left", "marks", "#000000", left},
+                                  {"low", "left", "#000000", low},
+                                  {"none", "marks", "#000000", none},
+                                  {"lost", "ground", "#000000", low},
+                                  {"low", "marks", "#000000", low}});
+    REQUIRE(more.regions.size() == 3);
+    CHECK(area_mm2(more.regions[2]) == Approx(2 * 32.0));
+    std::set<std::string> told;
+    for (const ArtFinding& f : more.art.findings)
+        told.insert(f.code);
+    CHECK(told == std::set<std::string>{"round.nothing", "round.no_layer", "round.name"});
+}
+
+TEST_CASE("a fault that is left as drawn stays so, the others are mended, and it can be mended again", "[fill]") {
+    Artwork art;
+    art.width_mm = art.height_mm = 40;
+    ArtShape loose;
+    loose.layer = layer_of(art, "marks", "#000000");
+    loose.rule = FillRule::nested;
+    for (const double x : {2.0, 12.0, 22.0})
+        loose.outlines.push_back({{{x, 2}, {x + 6, 2}, {x + 6, 8}, {x, 8}, {x, 2.03}}, false});
+    loose.outlines.push_back({{{30, 30}, {36, 30}, {36, 36}, {30, 36}}, true});
+    loose.outlines.push_back(loose.outlines.back()); // lies twice
+    art.shapes.push_back(loose);
+    const MendedArt all = mended(art, {}).value();
+    CHECK(area_mm2(all.regions[0]) == Approx(4 * 36.0).epsilon(1e-3));
+    std::vector<PointMm> mended_at;
+    for (const ArtFinding& f : all.art.findings)
+        if (can_be_left(f))
+            mended_at.push_back(*f.at);
+    REQUIRE(mended_at.size() == 4);
+    for (std::size_t i = 0; i < 3; ++i) {
+        RepairRules rules;
+        rules.as_drawn = {mended_at[i + 1]};
+        const MendedArt one = mended(art, rules).value();
+        CHECK(area_mm2(one.regions[0]) == Approx(3 * 36.0).epsilon(1e-3));
+        int left = 0, closed = 0;
+        for (const ArtFinding& f : one.art.findings) {
+            left += f.code == "left_open" && can_be_left(f) ? 1 : 0;
+            closed += f.closed ? 1 : 0;
+        }
+        CHECK((left == 1 && closed == 3));
+    }
+    RepairRules all_left;
+    all_left.as_drawn = mended_at;
+    const MendedArt none = mended(art, all_left).value();
+    for (const ArtFinding& f : none.art.findings)
+        CHECK_FALSE(f.closed);
 }

@@ -134,6 +134,8 @@ TEST_CASE("a tray that cannot be is refused by name", "[tray]") {
     CHECK(code({9, 2, 20, 20, 10, {}}) == "tray.field");
     CHECK(code({4, 6, 20, 20, 10, {{25, {0, 0}}}}) == "tray.offset");
     CHECK(code({4, 6, 20, 20, 10, {{3, {21, 0}}}}) == "tray.offset");
+    CHECK(code({4, 6, 20, 20, 10, {}, 25}) == "tray.size"); // more parts than nests
+    CHECK(code({4, 6, 20, 20, 10, {}, 0, "nobody"}) == "tray.outline");
     Job none = part;
     none.layers.clear();
     CHECK(in_tray(none, {}).error().code == "tray.size");
@@ -145,6 +147,19 @@ TEST_CASE("a jig has a pocket for each part, wider all round, with pins and numb
     const Tray tray{4, 6, 20, 16, 10, {}};
     const double c = 0.2;
     const Job jig = jig_of(part, tray, c).value();
+    // Three parts on it mark three, and need the same jig; with its outline chosen the pocket is that.
+    Tray three = tray;
+    three.filled = 3;
+    CHECK(in_tray(part, three)->places.size() == 3);
+    CHECK(area_mm2(jig_of(part, three, c)->layers[1].region) == Approx(area_mm2(jig.layers[1].region)));
+    Job with_frame = part;
+    with_frame.layers.push_back({"frame", "#000000", true, {}, Region{{{{-2, -2}, {17, -2}, {17, 11}, {-2, 11}}}}});
+    Tray chosen = tray;
+    chosen.outline = "frame";
+    chosen.pitch_x_mm = 24, chosen.pitch_y_mm = 24;
+    CHECK(area_mm2(jig_of(with_frame, chosen, c)->layers[1].region) / 24 > 19 * 13);
+    chosen.outline = part.layers[0].name;
+    CHECK(area_mm2(jig_of(with_frame, chosen, c)->layers[1].region) / 24 < 19 * 13);
     REQUIRE(jig.layers.size() == 4);
     CHECK(area_mm2(jig.layers[0].region) == Approx(jig.width_mm * jig.height_mm));
     CHECK(jig.layers[1].region.rings.size() == 24);

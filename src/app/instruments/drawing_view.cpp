@@ -44,6 +44,7 @@ QString texture_name(int texture, bool guide) {
 
 DrawingView::DrawingView(QWidget* parent, const QString& name) : Instrument(name, tr("Drawing in the field"), parent) {
     setMinimumSize(320, 320);
+    setFocusPolicy(Qt::ClickFocus);
 }
 
 void DrawingView::show_picture(DrawingPicture picture) {
@@ -112,6 +113,10 @@ void DrawingView::paintEvent(QPaintEvent*) {
             painter.setPen(QPen(m.state == State::warn ? t(Role::warn) : t(Role::ok), 2));
             painter.drawEllipse(to.map(m.at), r, r);
         }
+        if (!round_.isEmpty()) {
+            painter.setPen(QPen(t(Role::accent), 1.6, Qt::DashLine));
+            painter.drawPolygon(round_);
+        }
         painter.restore();
     }
     painter.setPen(QPen(t(Role::ink), 1.5));
@@ -145,7 +150,38 @@ void DrawingView::paintEvent(QPaintEvent*) {
     paint_text(painter, tag, words, TextStyle::small, t(Role::tag_ink), Qt::AlignCenter);
 }
 
+void DrawingView::set_drawing_round(bool on) {
+    drawing_round_ = on;
+    round_.clear();
+    setCursor(on ? Qt::CrossCursor : Qt::ArrowCursor);
+    update();
+}
+
+void DrawingView::keyPressEvent(QKeyEvent* event) {
+    if (drawing_round_ && event->key() == Qt::Key_Escape)
+        set_drawing_round(false);
+    else
+        QWidget::keyPressEvent(event);
+}
+
+void DrawingView::mouseReleaseEvent(QMouseEvent*) {
+    if (!drawing_round_ || round_.size() < 3)
+        return;
+    const QPolygonF line = to_screen().inverted().map(round_);
+    round_.clear();
+    update();
+    Q_EMIT drawn_round(line);
+}
+
 void DrawingView::mouseMoveEvent(QMouseEvent* event) {
+    constexpr double step_px = 3; // nearer places tell nothing new of a line drawn by hand
+    if (drawing_round_ && (event->buttons() & Qt::LeftButton) != 0) {
+        if (QLineF(round_.isEmpty() ? held_ : round_.back(), event->position()).length() >= step_px) {
+            round_ << event->position();
+            update();
+        }
+        return;
+    }
     if ((event->buttons() & Qt::LeftButton) == 0 || picture_.layers.empty())
         return;
     const QTransform to_page = to_screen().inverted();
@@ -156,6 +192,10 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
 
 void DrawingView::mousePressEvent(QMouseEvent* event) {
     held_ = event->position();
+    if (drawing_round_) {
+        round_ = QPolygonF({held_});
+        return;
+    }
     const QTransform to = to_screen();
     for (std::size_t i = 0; i < picture_.marks.size(); ++i)
         if (QLineF(to.map(picture_.marks[i].at), event->position()).length() <= ring_radius + 3)

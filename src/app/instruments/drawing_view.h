@@ -6,6 +6,7 @@
 
 #include <optional>
 #include <QPainterPath>
+#include <QPolygonF>
 #include <vector>
 
 namespace finch::app {
@@ -43,17 +44,23 @@ class DrawingView final : public Instrument {
 public:
     explicit DrawingView(QWidget* parent = nullptr, const QString& name = QStringLiteral("drawing"));
     void show_picture(DrawingPicture picture);
+    /// From now on, or no longer, the pointer draws a line round something.
+    void set_drawing_round(bool on);
 
 Q_SIGNALS:
     void layer_asked(std::size_t layer);
     void mark_asked(std::size_t mark);
     /// Dragged with the button held, by so much on the page; after layer_asked() of what was pressed.
     void dragged(const QPointF& by_mm);
+    /// A line was drawn round something, on the page.
+    void drawn_round(const QPolygonF& line_mm);
 
 protected:
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     void resizeEvent(QResizeEvent*) override;
 
 private:
@@ -61,6 +68,8 @@ private:
     [[nodiscard]] QTransform to_screen() const;
     DrawingPicture picture_;
     QPointF held_; ///< where the pointer was last
+    bool drawing_round_ = false;
+    QPolygonF round_; ///< that is being drawn, on the screen
 };
 
 /// The lines of a layer as they lie at one place, under a lens.

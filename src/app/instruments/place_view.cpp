@@ -8,6 +8,24 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
+namespace {
+
+/// An arrow beside the first part: which way up its drawing is.
+void paint_up(QPainter& painter, const QRectF& part, double deg, const Theme& t) {
+    constexpr double reach = 26, head = 7, clear = 8;
+    painter.save();
+    painter.translate(std::max(reach, part.left() - reach - clear), part.center().y());
+    painter.rotate(-deg); // the screen turns the other way
+    painter.setPen(QPen(t(Role::accent), 2));
+    painter.drawLine(QPointF(0, reach), QPointF(0, -reach));
+    painter.setBrush(t(Role::accent));
+    painter.drawPolygon(
+        QPolygonF({QPointF(0, -reach - 2), QPointF(-head, -reach + head), QPointF(head, -reach + head)}));
+    painter.restore();
+}
+
+} // namespace
+
 PlaceView::PlaceView(QWidget* parent) : Instrument(u"place_view"_s, tr("How it lies on the work"), parent) {
     setMinimumSize(360, 260);
 }
@@ -63,6 +81,8 @@ void PlaceView::paintEvent(QPaintEvent*) {
         painter.setBrush(Qt::NoBrush);
         painter.drawPath(moved.map(picture_.guides));
     }
+    if (picture_.up_deg)
+        paint_up(painter, to.mapRect(picture_.parts.front().box), *picture_.up_deg, t);
     if (!picture_.numbered)
         return;
     double last_right = -1e9, last_y = -1e9;

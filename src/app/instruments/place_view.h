@@ -25,6 +25,7 @@ struct PlacePicture {
     QPainterPath marks, guides;         ///< of one part, or of the whole drawing
     std::vector<Part> parts;
     bool numbered = true;
+    std::optional<double> up_deg; ///< where the drawing's own up points, to the left from up
     QString words, empty;
 };
 

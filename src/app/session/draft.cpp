@@ -131,6 +131,10 @@ json piece_json(const PieceChoice& p) {
         out["blank_mm"] = {p.blank->x, p.blank->y};
     if (!(p.typed == TypedTexts{}))
         out["typed"] = to_json(p.typed);
+    if (!p.rounds.empty())
+        out["rounds"] = to_json(p.rounds);
+    for (const PointMm& at : p.as_drawn)
+        out["as_drawn_mm"].push_back({at.x, at.y});
     if (!(p.price == PriceRules{}))
         out["price"] = to_json(p.price);
     if (p.against)
@@ -178,6 +182,17 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
             p.blank = PointMm{size[0], size[1]};
     if (f.has("typed"))
         p.typed = take(texts_from_json(f.raw("typed"), ""), faults, "typed");
+    if (f.has("rounds"))
+        p.rounds = read_rounds(f, "rounds");
+    if (f.has("as_drawn_mm"))
+        for (const json& at : f.raw("as_drawn_mm")) {
+            if (p.as_drawn.size() == most_as_drawn || !at.is_array() || at.size() != 2 || !at[0].is_number() ||
+                !at[1].is_number()) {
+                f.fault("as_drawn_mm", "This is no list of up to 1000 places.", "Give each as x and y.");
+                break;
+            }
+            p.as_drawn.push_back({at[0].get<double>(), at[1].get<double>()});
+        }
     if (f.has("price")) {
         JsonFields price = f.object("price");
         p.price = read_price_rules(price);

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "piece/drawn_round.h"
 #include "piece/job_step.h"
 #include "piece/layer_fill.h"
 #include "piece/place_rules.h"
@@ -64,7 +65,9 @@ struct PieceChoice {
     std::optional<ReliefChoice> relief; ///< the file is a height map instead
     std::optional<PointMm> blank = {};  ///< width and height of an empty page, where there is no file
     TypedTexts typed = {};
-    PriceRules price = {}; ///< how it is priced
+    std::vector<DrawnRound> rounds = {}; ///< layers that were drawn round by hand
+    std::vector<PointMm> as_drawn = {};  ///< faults that are not mended
+    PriceRules price = {};               ///< how it is priced
     std::optional<KeptRoute> against = {};
     int film_together = 4; ///< pieces that are sprayed and washed together
     bool operator==(const PieceChoice&) const = default;
@@ -97,7 +100,7 @@ struct Draft {
     bool operator==(const Draft&) const = default;
 };
 
-inline constexpr std::size_t most_wanted = 5, most_layers = 200;
+inline constexpr std::size_t most_wanted = 5, most_layers = 200, most_as_drawn = 1000;
 inline constexpr int draft_format_version = 2;
 [[nodiscard]] nlohmann::json to_json(const Draft& draft);
 /// Reads a `finch-draft` document of any version. Errors name the field; document.newer_version.

@@ -26,29 +26,38 @@ bool is_layer(const LayerChoice& choice, const ArtLayer& layer) {
 }
 
 /// A drawing with what is typed on it; where that cannot be, it is shown without.
-Expected<std::shared_ptr<const ReadPiece>>
-read_piece_file(const std::string& file, double spot_mm, const std::optional<PointMm>& blank, const TypedTexts& typed) {
-    RepairRules rules;
-    rules.spot_mm = spot_mm;
-    auto art = blank ? Expected<Artwork>(blank_page(blank->x, blank->y)) : read_artwork(file);
+Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const PieceAsk& ask) {
+    const RepairRules rules{RepairRules{}.close_mm, ask.spot_mm, ask.as_drawn};
+    auto art = ask.blank ? Expected<Artwork>(blank_page(ask.blank->x, ask.blank->y)) : read_artwork(ask.file);
     if (!art)
         return tl::unexpected(art.error());
     std::optional<Error> fault;
-    if (!typed.texts.empty()) {
+    if (!ask.typed.texts.empty()) {
         Artwork with_texts = *art;
-        if (const auto added = add_texts(with_texts, typed, first_piece(typed)); !added)
+        if (const auto added = add_texts(with_texts, ask.typed, first_piece(ask.typed)); !added)
             fault = added.error();
         else
             art = std::move(with_texts);
     }
-    return mended(std::move(*art), rules)
-        .map_error([&](const Error& e) { return e.in_file(file); })
-        .map([&](MendedArt drawing) {
-            ReadPiece out{file, std::move(drawing), {}, std::move(fault)};
-            for (const Region& region : out.drawing.regions)
-                out.area_mm2.push_back(area_mm2(region));
-            return std::make_shared<const ReadPiece>(std::move(out));
-        });
+    auto drawing = mended(std::move(*art), rules);
+    if (!drawing)
+        return tl::unexpected(drawing.error().in_file(ask.file));
+    take_out(*drawing, ask.rounds);
+    ReadPiece out{ask.file, std::move(*drawing), {}, std::move(fault)};
+    for (const Region& region : out.drawing.regions)
+        out.area_mm2.push_back(area_mm2(region));
+    return std::make_shared<const ReadPiece>(std::move(out));
+}
+
+/// Where walls meet before an engraving is as deep as it is predicted to become.
+std::vector<ArtFinding> closing_of(const Scene& scene, const JobLayer& layer, std::size_t index) {
+    const double area = area_mm2(layer.region);
+    // As a square of the same area: the models know no outline.
+    const auto p =
+        predict(scene, *layer.recipe, {mm(std::clamp(std::sqrt(area), 0.1, 1000.0)), std::clamp(area, 0.01, 1e6)});
+    if (!p || !p->removal)
+        return {};
+    return closing_walls(layer.region, index, p->depth_um(), p->removal->taper_deg).value_or(std::vector<ArtFinding>());
 }
 
 } // namespace
@@ -102,17 +111,16 @@ void PieceReader::want() {
     // One look at the disk when the choice or the lens changes, not at every turn of a knob.
     const double spot_mm =
         std::clamp(in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot), 0.005, 1.0);
-    Asked asked{file, spot_mm, blank, chosen.typed};
+    PieceAsk asked{file, spot_mm, blank, chosen.typed, chosen.rounds, chosen.as_drawn};
     if (asked_ == asked)
         return;
-    asked_ = std::move(asked);
+    asked_ = asked;
     piece_.reset();
     reason_.clear();
     text_fault_.reset();
     done_.clear();
     reading_.ask(
-        "reading a drawing",
-        [file, spot_mm, blank, typed = chosen.typed] { return read_piece_file(file, spot_mm, blank, typed); },
+        "reading a drawing", [asked = std::move(asked)] { return read_piece_file(asked); },
         [this](const Expected<std::shared_ptr<const ReadPiece>>& result) {
             piece_ = result ? *result : nullptr;
             reason_ = result ? QString() : from_utf8(sentence(result.error()));
@@ -188,12 +196,16 @@ void PieceReader::want_work() {
             piece_->drawing.art.layers.begin());
         const Recipe recipe = *c.recipe;
         const LayerFill fill = c.fill;
-        if (std::ranges::any_of(
-                done_, [&](const Done& d) { return d.index == index && d.recipe == recipe && d.fill == fill; }))
+        const std::string on = evidence_key(workbench_.draft().setup);
+        if (std::ranges::any_of(done_, [&](const Done& d) {
+                // Only how deep an engraving becomes depends on where it is marked.
+                return d.index == index && d.recipe == recipe && d.fill == fill &&
+                       (d.on == on || recipe.process != Process::deep_engrave);
+            }))
             continue;
         working_.ask(
             "hatching a layer",
-            [piece = piece_, index, recipe, fill]() -> Expected<Done> {
+            [piece = piece_, index, recipe, fill, on, own = workbench_.own_scene()]() -> Expected<Done> {
                 const ArtLayer& drawn = piece->drawing.art.layers.at(index);
                 auto layer = filled({drawn.name, drawn.colour, false, recipe, piece->drawing.regions.at(index)}, fill);
                 if (!layer)
@@ -203,11 +215,14 @@ void PieceReader::want_work() {
                 const auto other = layer_work(*layer);
                 if (!work || !other)
                     return tl::unexpected(!work ? work.error() : other.error());
-                return Done{index, recipe, fill, std::make_shared<const LayerWork>(std::move(*work)), other->load};
+                Done out{index, recipe, fill, std::make_shared<const LayerWork>(std::move(*work)), other->load, {}, on};
+                if (recipe.process == Process::deep_engrave)
+                    out.closing = closing_of(own.scene(), *layer, index);
+                return out;
             },
-            [this, of = piece_, index, recipe, fill](const Expected<Done>& result) {
+            [this, of = piece_, index, recipe, fill, on](const Expected<Done>& result) {
                 if (of == piece_)
-                    keep_work(result ? *result : Done{index, recipe, fill, nullptr, {}});
+                    keep_work(result ? *result : Done{index, recipe, fill, nullptr, {}, {}, on});
                 if (!result)
                     workbench_.fail(result.error());
                 want_work();
@@ -219,6 +234,8 @@ void PieceReader::want_work() {
 
 /// Also a layer that cannot be hatched, so that it is not asked for again and again.
 void PieceReader::keep_work(Done done) {
+    std::erase_if(
+        done_, [&](const Done& d) { return d.index == done.index && d.recipe == done.recipe && d.fill == done.fill; });
     done_.push_back(std::move(done));
     const auto in_use = order();
     std::erase_if(done_, [&](const Done& d) {
@@ -228,20 +245,17 @@ void PieceReader::keep_work(Done done) {
     });
 }
 
-/// An order against heat was of the layers as they were.
-void PieceReader::change_layers(const QString& text, const std::vector<LayerChoice>& all) {
-    workbench_.change(text, {}, [&](Draft& d) {
-        d.piece.layers = all;
-        d.piece.steps.clear();
-    });
-}
-
-void PieceReader::change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit) {
-    std::vector<LayerChoice> all = order();
-    if (layer >= all.size())
-        return;
-    edit(all[layer]);
-    change_layers(text, all);
+std::vector<ArtFinding> PieceReader::findings() const {
+    std::vector<ArtFinding> out;
+    if (piece_ == nullptr)
+        return out;
+    out = piece_->drawing.art.findings;
+    for (const LayerChoice& c : order())
+        for (const Done& d : done_)
+            if (c.recipe && !c.guide && d.recipe == *c.recipe && d.fill == c.fill &&
+                is_layer(c, piece_->drawing.art.layers.at(d.index)))
+                out.insert(out.end(), d.closing.begin(), d.closing.end());
+    return out;
 }
 
 Expected<Job> PieceReader::part() const {
@@ -281,16 +295,6 @@ std::vector<JobStep> PieceReader::steps() const {
         steps_fit_ = now && !now->steps.empty();
     }
     return steps_fit_ ? chosen.steps : std::vector<JobStep>();
-}
-
-void PieceReader::take_steps(std::vector<JobStep> steps) {
-    workbench_.change(steps.empty() ? tr("Plain order of marking") : tr("Order against heat"), {}, [&](Draft& d) {
-        // Steps fill shape by shape; so lens, times and exports say the same.
-        d.piece.layers = order();
-        for (LayerChoice& c : d.piece.layers)
-            c.fill.by_shape = c.fill.by_shape || (!steps.empty() && c.recipe && !c.guide);
-        d.piece.steps = std::move(steps);
-    });
 }
 
 void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> answer) {
@@ -407,68 +411,6 @@ void PieceReader::want_laid() {
             laid_reason_ = result ? QString() : from_utf8(sentence(result.error()));
             Q_EMIT changed();
         });
-}
-
-void PieceReader::take_recipe(std::size_t layer) {
-    change_layer(layer, tr("Recipe of a layer"), [&](LayerChoice& c) {
-        c.recipe = workbench_.draft().recipe;
-        c.taken_on = evidence_key(workbench_.draft().setup);
-        c.guide = false;
-    });
-}
-
-void PieceReader::set_guide(std::size_t layer, bool guide) {
-    change_layer(layer, guide ? tr("Layer as a guide") : tr("Layer is marked"),
-                 [&](LayerChoice& c) { c.guide = guide; });
-}
-
-void PieceReader::set_by_shape(std::size_t layer, bool by_shape) {
-    change_layer(layer, by_shape ? tr("Fill shape by shape") : tr("Fill line by line"),
-                 [&](LayerChoice& c) { c.fill.by_shape = by_shape; });
-}
-
-void PieceReader::set_fill(std::size_t layer, const LayerFill& fill, const std::optional<Recipe>& recipe) {
-    change_layer(layer, tr("Fill of a layer"), [&](LayerChoice& c) {
-        c.fill = fill;
-        if (recipe && c.recipe)
-            c.recipe = recipe;
-    });
-}
-
-void PieceReader::try_fill(std::size_t layer, const LayerFill& fill, const Recipe& recipe, int passes_shown,
-                           std::function<void(const Expected<FillTrial>&)> answer) {
-    const auto all = layers();
-    if (layer >= all.size())
-        return answer(failure("piece.no_layer", "There is no such layer.", "Choose one."));
-    filling_.ask(
-        "filling a layer",
-        [piece = piece_, index = all[layer].index, fill, recipe, passes_shown, own = workbench_.own_scene(),
-         known = scanner()] {
-            const ArtLayer& drawn = piece->drawing.art.layers.at(index);
-            return fill_trial({drawn.name, drawn.colour, false, recipe, piece->drawing.regions.at(index)}, fill,
-                              passes_shown, own.scene(), known);
-        },
-        [answer = std::move(answer)](const Expected<FillTrial>& result) { answer(result); });
-}
-
-void PieceReader::set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank) {
-    looked_at_ = true;
-    workbench_.change(typed.texts.empty() ? tr("No texts") : tr("Texts on the drawing"), {}, [&](Draft& d) {
-        d.piece.typed = typed;
-        d.piece.steps.clear(); // they are of the layers as they were
-        if (d.piece.file.empty())
-            d.piece.blank = blank;
-    });
-}
-
-std::size_t PieceReader::move(std::size_t layer, int by) {
-    std::vector<LayerChoice> all = order();
-    const auto to = static_cast<std::ptrdiff_t>(layer) + by;
-    if (layer >= all.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(all.size()))
-        return layer;
-    std::swap(all[layer], all[static_cast<std::size_t>(to)]);
-    change_layers(by < 0 ? tr("Mark a layer earlier") : tr("Mark a layer later"), all);
-    return static_cast<std::size_t>(to);
 }
 
 } // namespace finch::app

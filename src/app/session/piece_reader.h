@@ -20,6 +20,16 @@ struct ReadPiece {
     std::vector<double> area_mm2;    ///< of the layers
     std::optional<Error> text_fault; ///< why no text is on it, where some were typed
 };
+/// Of a drawing, what is read and how it is mended.
+struct PieceAsk {
+    std::string file;
+    double spot_mm = 0; ///< which says what is too narrow
+    std::optional<PointMm> blank;
+    TypedTexts typed;
+    std::vector<DrawnRound> rounds;
+    std::vector<PointMm> as_drawn;
+    bool operator==(const PieceAsk&) const = default;
+};
 
 /// One layer of the drawing at hand: what the drawing says, what was chosen, and what it takes.
 struct PieceLayer {
@@ -71,6 +81,17 @@ public:
     /// What is known of this bench's scanner.
     [[nodiscard]] const ScannerKnowledge& scanner() const;
 
+    /// What is to be known of the drawing, and of its layers with their recipes.
+    [[nodiscard]] std::vector<ArtFinding> findings() const;
+    /// Leaves a fault that was mended as it is drawn, or mends one that was left.
+    void leave_or_mend(const ArtFinding& finding);
+    /// Makes a layer of what lies within a line, of the layer that is given by its place in the order. Returns its
+    /// name.
+    std::string draw_round(std::size_t layer, const std::vector<PointMm>& line);
+    /// Whether a layer was drawn round by hand; gives it back to the layer that it was taken from.
+    [[nodiscard]] bool is_drawn_round(std::size_t layer) const;
+    void give_back(std::size_t layer);
+
     /// Chooses a drawing, as one step that can be undone. Of another file's layers nothing was chosen yet.
     void open(const QString& file);
     /// Reads the file again: it was changed where it was drawn.
@@ -121,7 +142,9 @@ private:
         Recipe recipe;
         LayerFill fill;
         std::shared_ptr<const LayerWork> work;
-        ScanLoad other; ///< the same filled the other way
+        ScanLoad other;                  ///< the same filled the other way
+        std::vector<ArtFinding> closing; ///< where its walls meet too early
+        std::string on;                  ///< evidence key of the set-up that this is for
     };
 
     void want();
@@ -144,14 +167,7 @@ private:
     std::optional<Laid> laid_of_;
     std::optional<PlacedPiece> laid_;
     QString laid_reason_;
-    struct Asked {
-        std::string file;
-        double spot_mm = 0; ///< which says what is too narrow
-        std::optional<PointMm> blank;
-        TypedTexts typed;
-        bool operator==(const Asked&) const = default;
-    };
-    std::optional<Asked> asked_;
+    std::optional<PieceAsk> asked_;
     std::shared_ptr<const ReadPiece> piece_;
     QString reason_;
     std::optional<Error> text_fault_;

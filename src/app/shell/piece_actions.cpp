@@ -48,6 +48,13 @@ void MainWindow::make_piece_actions() {
     add(u"piece.fill_how"_s, tr("How the layer is filled…"),
         tr("Angle, turn, crossing, direction, inset and contours, seen and timed"), QKeySequence(u"Ctrl+Shift+U"_s),
         piece, there([this] { piece_->ask_fill(); }));
+    add(u"piece.round"_s, tr("Draw round a part of the layer, or give it back"),
+        tr("Shapes that lie within a line drawn by hand become a layer of their own"), {}, piece,
+        there([this] { piece_->switch_round(); }));
+    add(u"piece.box"_s, tr("A part of the layer by a box…"), tr("Shapes within a box that is typed become a layer"), {},
+        piece, there([this] { piece_->ask_box(); }));
+    add(u"piece.leave"_s, tr("Leave the chosen fault as drawn, or mend it"),
+        tr("A gap that was closed, or a line that lay twice"), {}, piece, there([this] { piece_->leave_or_mend(); }));
     add(u"piece.place"_s, tr("Where the piece lies…"), tr("In a tray, in tiles, round a turned part, turned, mirrored"),
         QKeySequence(u"Ctrl+Shift+J"_s), piece, there([this] { piece_->ask_place(); }));
     add(u"piece.steps"_s, tr("Steps of film work, or the drawing"),

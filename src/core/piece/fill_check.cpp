@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/fill_check.h"
 
+#include "quantity/angles.h"
 #include "quantity/format.h"
 
 #include <cmath>
@@ -55,6 +56,26 @@ std::vector<Finding> fill_findings(const Recipe& recipe, const LayerFill& fill, 
                         format_number(std::round(1e3 * (fill.inset_mm - 0.5 * spot_mm)))),
             "");
     return out;
+}
+
+Expected<std::vector<ArtFinding>> closing_walls(const Region& region, std::size_t layer, double depth_um,
+                                                double taper_deg) {
+    constexpr std::size_t most_told = 20;
+    const double lean = std::tan(taper_deg * pi / 180), closes_mm = 2e-3 * depth_um * lean;
+    return narrow_parts(region, closes_mm).map([&](const std::vector<NarrowPart>& parts) {
+        std::vector<ArtFinding> out;
+        for (const NarrowPart& n : parts) {
+            if (out.size() == most_told) {
+                out.push_back({"closing_wall", layer, {}, {}, false, "There are more of this kind."});
+                break;
+            }
+            out.push_back({"closing_wall", layer, n.at, n.width_mm, false,
+                           fmt::format("A groove {:.3f} mm wide closes at {:.0f} of {:.0f} \u00b5m: its walls lean "
+                                       "{:.0f}\u00b0.",
+                                       n.width_mm, 500 * n.width_mm / lean, depth_um, taper_deg)});
+        }
+        return out;
+    });
 }
 
 } // namespace finch

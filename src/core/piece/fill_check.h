@@ -11,4 +11,8 @@ namespace finch {
 /// come back, marks that are wider than they are drawn by half of a spot.
 [[nodiscard]] std::vector<Finding> fill_findings(const Recipe& recipe, const LayerFill& fill, double spot_mm);
 
+/// Where walls that lean by `taper_deg` meet before a groove is as deep as is wanted: "closing_wall".
+[[nodiscard]] Expected<std::vector<ArtFinding>> closing_walls(const Region& region, std::size_t layer, double depth_um,
+                                                              double taper_deg);
+
 } // namespace finch

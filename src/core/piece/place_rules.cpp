@@ -25,6 +25,8 @@ nlohmann::json to_json(const PlaceRules& r) {
                         {"pitch_x_mm", r.tray.pitch_x_mm},
                         {"pitch_y_mm", r.tray.pitch_y_mm},
                         {"margin_mm", r.tray.margin_mm}};
+    if (!r.tray.outline.empty())
+        tray["outline"] = r.tray.outline;
     if (r.tray.filled > 0)
         tray["filled"] = r.tray.filled;
     for (const auto& [nest, by] : r.tray.offsets)
@@ -48,6 +50,8 @@ nlohmann::json to_json(const PlaceRules& r) {
         {"spoiled", r.spoiled}};
     if (r.load_s)
         out["load_s"] = *r.load_s;
+    if (r.way_up_seen)
+        out["way_up_seen"] = true;
     return out;
 }
 
@@ -67,6 +71,7 @@ PlaceRules read_place_rules(JsonFields& f) {
         r.tray.pitch_y_mm = t.number_or("pitch_y_mm", r.tray.pitch_y_mm, 0.01, 10'000);
         r.tray.margin_mm = t.number_or("margin_mm", r.tray.margin_mm, 0, 1000);
         r.tray.filled = t.whole_or("filled", 0, 0, most_side);
+        r.tray.outline = t.text_or("outline", "");
         if (t.has("offsets"))
             for (JsonFields& o : t.list("offsets")) {
                 const int nest = o.whole("nest", 1, most_side);
@@ -93,6 +98,7 @@ PlaceRules read_place_rules(JsonFields& f) {
     r.wanted = f.whole_or("wanted", 0, 0, 1'000'000);
     r.spoiled = f.number_or("spoiled", r.spoiled, 0, 0.95);
     r.load_s = f.optional_number("load_s", 0, 86'400);
+    r.way_up_seen = f.flag_or("way_up_seen", false);
     return r;
 }
 

@@ -6,6 +6,7 @@
 
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
+#include <string>
 #include <string_view>
 #include <utility>
 #include <vector>
@@ -21,7 +22,8 @@ struct Tray {
     double margin_mm = 10;                   ///< around all parts
     /// How far the part lies off in a nest that was measured, by its number.
     std::vector<std::pair<int, PointMm>> offsets = {};
-    int filled = 0; ///< nests that hold a part, from the first on; 0 = all
+    int filled = 0;           ///< nests that hold a part, from the first on; 0 = all
+    std::string outline = {}; ///< layer that is the part's own; empty: the largest outline that is drawn
     bool operator==(const Tray&) const = default;
 };
 /// A drawing that is larger than the field, in parts between which the work is moved by hand.
@@ -56,6 +58,7 @@ struct PlaceRules {
     int wanted = 0;               ///< good parts; 0 = one tray
     double spoiled = 0.03;        ///< share of the parts
     std::optional<double> load_s; ///< to load and unload a part; nothing: as materials have it
+    bool way_up_seen = false;     ///< somebody compared which way up it lies with the part
     bool operator==(const PlaceRules&) const = default;
 };
 [[nodiscard]] nlohmann::json to_json(const PlaceRules& rules);

@@ -133,6 +133,17 @@ private:
             art_.findings.push_back({code, layer, std::nullopt, std::nullopt, closed, "There are more of this kind."});
     }
 
+    /// Whether what was found at a place is to stay as it is drawn.
+    [[nodiscard]] bool left(const PointMm& at) const {
+        return std::ranges::any_of(rules_.as_drawn, [&](const PointMm& p) { return apart(p, at) < met_mm; });
+    }
+    void tell_left(std::size_t layer, const PointMm& at, double gap, bool loose) {
+        tell("left_open", layer, at, gap, false,
+             loose ? fmt::format("A gap of {:.3f} mm is left open: its outline encloses nothing.", gap)
+                   : fmt::format("A gap of {:.3f} mm is left open; the file fills it as if a straight line closed it.",
+                                 gap));
+    }
+
     /// Outlines by what two of a kind share: number of points, and where their middle lies.
     class Alike {
     public:
@@ -166,6 +177,11 @@ private:
         for (Outline* o : lines) {
             if (!alike.has(*o)) {
                 alike.keep(*o);
+                continue;
+            }
+            if (left(o->points.front())) {
+                tell("left_double", layer, o->points.front(), {}, false,
+                     fmt::format("A line of {:.2f} mm lies twice, and is left so.", length_mm(*o)));
                 continue;
             }
             tell("doubled_line", layer, o->points.front(), {}, true,
@@ -205,6 +221,7 @@ private:
             taken[i] = true;
             Outline& line = *open[i];
             double widest = 0;
+            bool stays_open = false;
             PointMm widest_at = line.points.back();
             const auto gap_of = [&](double gap, const PointMm& at) {
                 if (gap > widest) {
@@ -218,6 +235,11 @@ private:
                 while (true) {
                     const PointMm tip = line.points.back();
                     const auto next = ends.nearest(tip, taken);
+                    if (next && apart(next->at, tip) > met_mm && (left(tip) || left(next->at))) {
+                        tell_left(layer, left(tip) ? tip : next->at, apart(next->at, tip), loose);
+                        stays_open = true;
+                        break;
+                    }
                     const bool comes_round =
                         line.points.size() > 2 && apart(tip, line.points.front()) <= rules_.close_mm;
                     if (!next || (comes_round && apart(next->at, tip) >= apart(tip, line.points.front())))
@@ -233,7 +255,12 @@ private:
                 }
             }
             const double gap = apart(line.points.front(), line.points.back());
-            const bool comes_round = gap <= rules_.close_mm && line.points.size() > 2 && length_mm(line) > 2 * gap;
+            const bool round = gap <= rules_.close_mm && line.points.size() > 2 && length_mm(line) > 2 * gap;
+            if (round && gap > met_mm && (left(line.points.back()) || left(line.points.front()))) {
+                tell_left(layer, left(line.points.back()) ? line.points.back() : line.points.front(), gap, loose);
+                stays_open = true;
+            }
+            const bool comes_round = round && !stays_open;
             if (comes_round) {
                 gap_of(gap, line.points.back());
                 line.closed = true;
@@ -242,7 +269,7 @@ private:
                 if (widest > met_mm)
                     tell("open_outline", layer, widest_at, widest, true,
                          fmt::format("An outline was open by {:.3f} mm; it was closed.", widest));
-            } else
+            } else if (!stays_open)
                 tell("open_outline", layer, line.points.back(), gap, false,
                      loose ? fmt::format("An outline is open by {:.3f} mm: it encloses nothing and is not filled.", gap)
                            : fmt::format(
@@ -271,16 +298,12 @@ private:
             if (const double a = area_mm2({{ring}}); a > 0 && a < spot_area)
                 tell("speck", layer, ring.front(), std::sqrt(a), false,
                      fmt::format("A speck of {:.4f} mm\u00b2 is smaller than the spot of {:.3f} mm.", a, spot));
-        const auto thin = narrower_than(region, spot);
+        const auto thin = narrow_parts(region, spot);
         if (!thin)
             return tl::unexpected(thin.error());
-        // Every sharp corner ends narrower than the spot; a wall is long.
-        for (const auto& ring : thin->rings)
-            if (const double around = length_mm({ring, true}); around > 20 * spot) {
-                const double width = 2 * area_mm2({{ring}}) / around;
-                tell("narrow", layer, ring[ring.size() / 2], width, false,
-                     fmt::format("A part about {:.3f} mm wide is narrower than the spot of {:.3f} mm.", width, spot));
-            }
+        for (const NarrowPart& n : *thin)
+            tell("narrow", layer, n.at, n.width_mm, false,
+                 fmt::format("A part about {:.3f} mm wide is narrower than the spot of {:.3f} mm.", n.width_mm, spot));
         return {};
     }
 
@@ -333,6 +356,23 @@ std::optional<PointMm> self_crossing(const Outline& outline, double hair_mm) {
         }
     }
     return std::nullopt;
+}
+
+bool can_be_left(const ArtFinding& f) {
+    return f.at && ((f.closed && (f.code == "open_outline" || f.code == "doubled_line")) || f.code == "left_open" ||
+                    f.code == "left_double");
+}
+
+Expected<std::vector<NarrowPart>> narrow_parts(const Region& region, double width_mm) {
+    return narrower_than(region, width_mm).map([&](const Region& thin) {
+        // Every sharp corner ends narrower than that; a wall is long.
+        constexpr double long_one = 20;
+        std::vector<NarrowPart> out;
+        for (const auto& ring : thin.rings)
+            if (const double around = length_mm({ring, true}); around > long_one * width_mm)
+                out.push_back({ring[ring.size() / 2], 2 * area_mm2({{ring}}) / around});
+        return out;
+    });
 }
 
 Expected<MendedArt> mended(Artwork art, const RepairRules& rules) {

@@ -18,28 +18,38 @@ struct Extent {
     [[nodiscard]] double height() const { return high - low; }
 };
 
-Extent extent(const Job& part) {
-    // What differs from piece to piece does not say where the part lies.
-    const bool common =
-        std::ranges::any_of(part.layers, [](const JobLayer& l) { return l.only_at.empty() && !l.region.empty(); });
+/// The layers that say where the part lies: its own outline, else all but what differs from part to part.
+std::vector<const JobLayer*> layers_of_part(const Job& part, const std::string& outline) {
+    std::vector<const JobLayer*> own, common, all;
+    for (const JobLayer& l : part.layers) {
+        if (l.region.empty())
+            continue;
+        all.push_back(&l);
+        if (l.only_at.empty())
+            common.push_back(&l);
+        if (!outline.empty() && l.name == outline)
+            own.push_back(&l);
+    }
+    return !own.empty() ? own : !common.empty() ? common : all;
+}
+
+Extent extent(const Job& part, const std::string& outline) {
     Extent e;
-    for (const JobLayer& l : part.layers)
-        for (const auto& ring : l.region.rings)
+    for (const JobLayer* l : layers_of_part(part, outline))
+        for (const auto& ring : l->region.rings)
             for (const PointMm& p : ring) {
-                if (common && !l.only_at.empty())
-                    continue;
                 e.left = std::min(e.left, p.x), e.right = std::max(e.right, p.x);
                 e.low = std::min(e.low, p.y), e.high = std::max(e.high, p.y);
             }
     return e;
 }
 
-/// The largest outline that is drawn, filled: what the part is.
-Region outline_of(const Job& part) {
+/// The largest outline of those, filled: what the part is.
+Region outline_of(const Job& part, const std::string& outline) {
     const std::vector<PointMm>* largest = nullptr;
     double most = 0;
-    for (const JobLayer& l : part.layers)
-        for (const auto& ring : l.region.rings) {
+    for (const JobLayer* l : layers_of_part(part, outline))
+        for (const auto& ring : l->region.rings) {
             double twice = 0;
             for (std::size_t i = 0, k = ring.size() - 1; i < ring.size(); k = i++)
                 twice += ring[k].x * ring[i].y - ring[i].x * ring[k].y;
@@ -113,7 +123,12 @@ Expected<Job> in_tray(const Job& part, const Tray& t) {
         t.columns * t.rows > most_nests || !(t.pitch_x_mm > 0 && t.pitch_y_mm > 0 && t.margin_mm >= 0))
         return wrong("tray.size", fmt::format("A tray of {} by {} nests is not planned.", t.columns, t.rows),
                      "Take 1 to 1000 nests, pitches above nothing and no margin below it.");
-    const Extent e = extent(part);
+    const Extent e = extent(part, t.outline);
+    if (!t.outline.empty() &&
+        std::ranges::none_of(part.layers, [&](const JobLayer& l) { return l.name == t.outline && !l.region.empty(); }))
+        return wrong("tray.outline",
+                     fmt::format("There is no layer \"{}\" that could be the part's outline.", t.outline),
+                     "Choose another, or the largest outline that is drawn.");
     if (!(e.width() > 0) || !part.places.empty())
         return wrong("tray.size", "There is no single part to lay into nests.", "Take a job of one part.");
     const auto off = [&](int number) {
@@ -166,12 +181,12 @@ Expected<Job> jig_of(const Job& part, const Tray& t, double clearance_mm, double
     if (!tray)
         return tray;
     constexpr double number_mm = 6; // its height, and air
-    const Extent e = extent(part);
+    const Extent e = extent(part, t.outline);
     if ((t.rows > 1 && t.pitch_y_mm - e.height() < number_mm + 2 * clearance_mm) ||
         t.margin_mm < number_mm + clearance_mm)
         return failure("tray.numbers", "There is no room for the numbers of the nests.",
                        "Leave 6 mm and the clearance between the rows, and around all.");
-    const Region outline = outline_of(part);
+    const Region outline = outline_of(part, t.outline);
     const auto pocket = inset(outline, -clearance_mm);
     if (!pocket)
         return tl::unexpected(pocket.error());

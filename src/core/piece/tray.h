@@ -9,13 +9,13 @@ namespace finch {
 
 /// The part in every nest, in the order of the shortest way: every second row backward. The page becomes the tray's.
 /// Errors: tray.size (1 to 1000 nests), tray.overlap (parts lie in each other), tray.field (the tray does not lie in
-/// the field of the lens), tray.offset (no such nest, or further than a pitch).
+/// the field of the lens), tray.offset (no such nest, or further than a pitch), tray.outline (no such layer).
 [[nodiscard]] Expected<Job> in_tray(const Job& part, const Tray& tray);
 
 /// What is cut to hold the parts, as layers without recipes: the tray, pockets that are wider than the part by
 /// `clearance_mm` all round, two holes for pins in corners across, and the numbers of the nests. The part is as wide as
-/// the largest outline that is drawn. Errors: those of in_tray(), and of inset(); tray.numbers (no
-/// room for them).
+/// the outline that was chosen, else as the largest that is drawn. Errors: those of in_tray(), and of inset();
+/// tray.numbers (no room for them).
 [[nodiscard]] Expected<Job> jig_of(const Job& part, const Tray& tray, double clearance_mm, double pin_mm = 3);
 
 /// How many parts to load so that, with this confidence, so many come out good although each is spoiled with this

@@ -171,6 +171,8 @@ void FindingList::mousePressEvent(QMouseEvent* event) {
 void FindingList::keyPressEvent(QKeyEvent* event) {
     if (const auto row = next_row(rows_, event->key()))
         return Q_EMIT asked(*row);
+    if (event->key() == Qt::Key_Space)
+        return Q_EMIT other_asked();
     QWidget::keyPressEvent(event);
 }
 

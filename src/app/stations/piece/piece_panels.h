@@ -42,6 +42,7 @@ public:
 
 Q_SIGNALS:
     void asked(std::size_t row);
+    void other_asked(); ///< the chosen one is to be the other way
 
 protected:
     void paintEvent(QPaintEvent*) override;

@@ -2,22 +2,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/piece/piece_station.h"
 
-#include "app/session/recent_drawings.h"
 #include "app/session/text.h"
-#include "app/stations/piece/cost_dialog.h"
-#include "app/stations/piece/fill_dialog.h"
-#include "app/stations/piece/order_dialog.h"
-#include "app/stations/piece/place_dialog.h"
 #include "app/stations/piece/place_words.h"
-#include "app/stations/piece/text_dialog.h"
-#include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
 
 #include <QDragEnterEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QMimeData>
 #include <QPushButton>
 #include <QScrollArea>
@@ -92,17 +83,19 @@ QWidget* PieceStation::make_drawing_page() {
     connect(drawing_, &DrawingView::layer_asked, this, &PieceStation::choose_layer);
     connect(drawing_, &DrawingView::mark_asked, this, [this](std::size_t mark) {
         // Marks are the findings that have a place, in their order.
-        const ReadPiece* piece = reader_.piece();
-        for (std::size_t i = 0; piece != nullptr && i < piece->drawing.art.findings.size(); ++i)
-            if (piece->drawing.art.findings[i].at && mark-- == 0)
+        const auto findings = reader_.findings();
+        for (std::size_t i = 0; i < findings.size(); ++i)
+            if (findings[i].at && mark-- == 0)
                 return choose_finding(i);
     });
+    connect(drawing_, &DrawingView::drawn_round, this, &PieceStation::take_round);
     connect(layers_, &LayerList::asked, this, &PieceStation::choose_layer);
     connect(layers_, &LayerList::move_asked, this, &PieceStation::move_layer);
     connect(layers_, &LayerList::guide_asked, this, &PieceStation::switch_guide);
     connect(layers_, &LayerList::fill_asked, this, &PieceStation::switch_fill);
     connect(layers_, &LayerList::recipe_asked, this, &PieceStation::take_recipe);
     connect(findings_, &FindingList::asked, this, &PieceStation::choose_finding);
+    connect(findings_, &FindingList::other_asked, this, &PieceStation::leave_or_mend);
     return page;
 }
 
@@ -126,6 +119,12 @@ QWidget* PieceStation::make_head() {
     close_up_->setToolTip(tr("The page fills the view instead of the field."));
     connect(close_up_, &QPushButton::toggled, this, &PieceStation::refresh);
     row->addWidget(close_up_);
+    round_ = new QPushButton(tr("Draw round"), head);
+    round_->setObjectName(u"draw_round"_s);
+    round_->setToolTip(
+        tr("Shapes of the chosen layer that lie within a line drawn by hand become a layer of their own."));
+    connect(round_, &QPushButton::clicked, this, &PieceStation::switch_round);
+    row->addWidget(round_);
     as_steps_ = new QPushButton(tr("Steps"), head);
     as_steps_->setObjectName(u"as_steps"_s);
     as_steps_->setCheckable(true);
@@ -206,7 +205,15 @@ QWidget* PieceStation::make_right() {
     column->addWidget(lens_);
     findings_head_ = text_label({}, TextStyle::head, right);
     findings_head_->setObjectName(u"findings_head"_s);
-    column->addWidget(findings_head_);
+    auto* known = new QHBoxLayout;
+    known->addWidget(findings_head_);
+    known->addStretch(1);
+    leave_ = new QPushButton(tr("Leave as drawn"), right);
+    leave_->setObjectName(u"leave_fault"_s);
+    leave_->setToolTip(tr("The chosen fault is not mended, or mended again (Space)."));
+    connect(leave_, &QPushButton::clicked, this, &PieceStation::leave_or_mend);
+    known->addWidget(leave_);
+    column->addLayout(known);
     findings_ = new FindingList(right);
     findings_scroll_ = scrolled(findings_, u"findings_scroll"_s, right);
     column->addWidget(findings_scroll_, 1);
@@ -247,8 +254,15 @@ void PieceStation::refresh() {
         paths_ = piece != nullptr ? layer_paths(*piece) : std::vector<LayerPath>();
         finding_.reset();
         layer_ = piece != nullptr && !piece->drawing.art.layers.empty() ? std::optional<std::size_t>(0) : std::nullopt;
+        // Read again, it is the layer that was chosen, where it is still there.
+        const auto now = reader_.layers();
+        for (std::size_t i = 0; i < now.size(); ++i)
+            if (now[i].choice.name == chosen_)
+                layer_ = i;
     }
     const auto layers = reader_.layers();
+    if (layer_ && *layer_ < layers.size())
+        chosen_ = layers[*layer_].choice.name;
     const std::string& file = workbench_.draft().piece.file;
     const bool is_relief = relief_.chosen();
     const bool has_film = !is_relief && std::ranges::any_of(layers, [](const PieceLayer& l) {
@@ -258,6 +272,7 @@ void PieceStation::refresh() {
     const bool steps = has_film && as_steps_->isChecked();
     pages_->setCurrentIndex(is_relief ? 1 : steps ? 2 : 0);
     close_up_->setVisible(!is_relief && !steps);
+    round_->setVisible(!is_relief && !steps);
     as_relief_->setVisible(is_relief || is_picture(file));
     as_relief_->setText(is_relief ? tr("As a drawing") : tr("As a relief"));
     title_->setText(file.empty() ? workbench_.draft().piece.blank ? tr("Texts on an empty page")
@@ -284,10 +299,14 @@ void PieceStation::refresh() {
     layers_scroll_->setFixedHeight(
         std::min(layers_->height(), 24 + 44 * most_layers_shown)); // a few, then it is scrolled
     lens_->show_picture(lens_picture(reader_, workbench_.bench(), paths_, layer_, finding_));
-    findings_head_->setText(piece == nullptr || piece->drawing.art.findings.empty()
-                                ? tr("Artwork")
-                                : tr("Artwork: %1 to know").arg(piece->drawing.art.findings.size()));
-    findings_->show_rows(piece != nullptr ? finding_rows(piece->drawing.art, finding_) : std::vector<FindingRowView>());
+    const auto findings = reader_.findings();
+    findings_head_->setText(findings.empty() ? tr("Artwork") : tr("Artwork: %1 to know").arg(findings.size()));
+    findings_->show_rows(piece != nullptr ? finding_rows(findings, finding_) : std::vector<FindingRowView>());
+    const bool leaves = finding_ && *finding_ < findings.size() && can_be_left(findings[*finding_]);
+    leave_->setVisible(leaves);
+    leave_->setText(leaves && !findings[*finding_].closed ? tr("Mend it") : tr("Leave as drawn"));
+    round_->setEnabled(piece != nullptr && layer_.has_value());
+    round_->setText(layer_ && reader_.is_drawn_round(*layer_) ? tr("Give back") : tr("Draw round"));
     bar_->show_parts(layer_parts(layers));
     const PlacedPiece* laid = reader_.laid();
     time_->setText(reader_.text_fault()
@@ -310,14 +329,45 @@ void PieceStation::choose_layer(std::size_t layer) {
     layers_scroll_->ensureVisible(0, static_cast<int>(24 + 44 * layer + 22), 0, 40);
 }
 
+void PieceStation::switch_round() {
+    if (!has_layer())
+        return;
+    if (reader_.is_drawn_round(*layer_)) {
+        reader_.give_back(*layer_);
+        return;
+    }
+    drawing_->set_drawing_round(true);
+    workbench_.say(tr("Draw a line round the shapes with the left button held; Esc leaves it."));
+    drawing_->setFocus();
+}
+
+void PieceStation::take_round(const QPolygonF& line) {
+    drawing_->set_drawing_round(false);
+    std::vector<PointMm> points;
+    for (const QPointF& p : line)
+        points.push_back({p.x(), p.y()});
+    const std::string name = layer_ ? reader_.draw_round(*layer_, points) : std::string();
+    if (name.empty())
+        workbench_.say(tr("That is no line round something, or there are too many parts."), State::warn);
+    else
+        chosen_ = name; // once it is there
+}
+
+void PieceStation::leave_or_mend() {
+    const auto findings = reader_.findings();
+    if (!finding_ || *finding_ >= findings.size())
+        return workbench_.say(tr("Choose a fault first."), State::warn);
+    reader_.leave_or_mend(findings[*finding_]);
+}
+
 void PieceStation::choose_finding(std::size_t finding) {
-    const ReadPiece* piece = reader_.piece();
-    if (piece == nullptr || finding >= piece->drawing.art.findings.size())
+    const auto findings = reader_.findings();
+    if (finding >= findings.size())
         return;
     finding_ = finding;
     const auto layers = reader_.layers();
     for (std::size_t i = 0; i < layers.size(); ++i)
-        if (layers[i].index == piece->drawing.art.findings[finding].layer)
+        if (layers[i].index == findings[finding].layer)
             layer_ = i;
     refresh();
     findings_scroll_->ensureVisible(0, static_cast<int>(finding_height * finding + finding_height / 2), 0,
@@ -325,10 +375,10 @@ void PieceStation::choose_finding(std::size_t finding) {
 }
 
 void PieceStation::next_finding() {
-    const ReadPiece* piece = reader_.piece();
-    const std::size_t n = piece != nullptr ? piece->drawing.art.findings.size() : 0;
+    const auto findings = reader_.findings();
+    const std::size_t n = findings.size();
     for (std::size_t step = 1; step <= n; ++step)
-        if (const std::size_t i = (finding_ ? *finding_ + step : step - 1) % n; piece->drawing.art.findings[i].at)
+        if (const std::size_t i = (finding_ ? *finding_ + step : step - 1) % n; findings[i].at)
             return choose_finding(i);
     workbench_.say(tr("No fault of this drawing has a place."));
 }
@@ -360,13 +410,6 @@ void PieceStation::switch_steps() {
     as_steps_->toggle();
 }
 
-void PieceStation::ask_cost() {
-    if (!relief_.chosen())
-        if (const auto job = reader_.part(); !job)
-            return workbench_.fail(job.error());
-    (new CostDialog(workbench_, reader_, relief_, this))->open();
-}
-
 void PieceStation::take_recipe() {
     if (relief_.chosen())
         return relief_.take_recipe();
@@ -391,98 +434,11 @@ void PieceStation::switch_fill() {
     reader_.set_by_shape(*layer_, !layers[*layer_].choice.fill.by_shape);
 }
 
-void PieceStation::ask_fill() {
-    if (!has_layer())
-        return;
-    const auto layers = reader_.layers();
-    if (*layer_ >= layers.size() || !layers[*layer_].choice.recipe || layers[*layer_].choice.guide)
-        return workbench_.say(tr("A layer is filled once it has a recipe."), State::warn);
-    (new FillDialog(workbench_, reader_, *layer_, this))->open();
-}
-
 void PieceStation::move_layer(int by) {
     if (!has_layer())
         return;
     layer_ = reader_.move(*layer_, by);
     refresh();
-}
-
-void PieceStation::ask_open() {
-    auto* dialog =
-        new QFileDialog(this, tr("Open a drawing"), QFileInfo(from_utf8(workbench_.draft().piece.file)).absolutePath(),
-                        tr("Drawings (*.svg *.dxf *.png *.jpg *.jpeg *.bmp)") + u";;"_s + tr("All files (*)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setFileMode(QFileDialog::ExistingFile);
-    connect(dialog, &QFileDialog::fileSelected, this, [this](const QString& file) { reader_.open(file); });
-    dialog->open();
-}
-
-void PieceStation::ask_recent() {
-    const QStringList files = recent_drawings();
-    if (files.isEmpty())
-        return workbench_.say(tr("No drawing was opened yet."), State::warn);
-    auto* menu = new QMenu(this);
-    menu->setObjectName(u"recent_drawings"_s);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    menu->setToolTipsVisible(true);
-    for (const QString& file : files) {
-        const QFileInfo there(file);
-        QString shown = there.exists() ? there.fileName() : tr("%1: not there now").arg(there.fileName());
-        shown.replace(u'&', u"&&"_s);
-        QAction* entry = menu->addAction(tr("&%1  %2").arg(menu->actions().size() + 1).arg(shown));
-        entry->setToolTip(file);
-        entry->setEnabled(there.exists());
-        connect(entry, &QAction::triggered, this, [this, file] { reader_.open(file); });
-    }
-    menu->setActiveAction(menu->actions().front());
-    menu->popup(mapToGlobal(QPoint(width() / 2, 48)));
-}
-
-void PieceStation::ask_export() {
-    if (!relief_.chosen())
-        if (const auto job = reader_.part(); !job)
-            return workbench_.fail(job.error());
-    auto* dialog = new QFileDialog(
-        this, tr("Export the piece"), {},
-        tr("Job (*.json);;Outlines by layer, SVG (*.svg);;Outlines by layer, DXF (*.dxf);;Lines of every pass, G-code "
-           "(*.gcode);;Frame for the pointer, G-code (*.frame.gcode);;Table of layers (*.csv);;Job sheet to print "
-           "(*.pdf)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setAcceptMode(QFileDialog::AcceptSave);
-    dialog->setDefaultSuffix(u"json"_s);
-    connect(dialog, &QFileDialog::filterSelected, dialog, [dialog](const QString& filter) {
-        dialog->setDefaultSuffix(filter.section(u"*."_s, 1).section(u')', 0, 0));
-    });
-    connect(dialog, &QFileDialog::fileSelected, this,
-            [this](const QString& path) { relief_.chosen() ? relief_.export_to(path) : reader_.export_to(path); });
-    dialog->open();
-}
-
-void PieceStation::ask_order() {
-    if (relief_.chosen())
-        return workbench_.say(tr("A relief is cut layer by layer: there is no other order."), State::warn);
-    if (const auto job = reader_.part(); !job)
-        return workbench_.fail(job.error());
-    (new OrderDialog(workbench_, reader_, this))->open();
-}
-
-void PieceStation::ask_texts() {
-    if (relief_.chosen())
-        return workbench_.say(tr("A relief has no texts: open a drawing, or an empty page."), State::warn);
-    if (!workbench_.draft().piece.file.empty() && reader_.piece() == nullptr)
-        return workbench_.say(tr("The drawing is still being read."), State::warn);
-    (new TextDialog(workbench_, reader_, this))->open();
-}
-
-void PieceStation::ask_place() {
-    if (!relief_.chosen())
-        if (const auto job = reader_.part(); !job)
-            return workbench_.fail(job.error());
-    (new PlaceDialog(workbench_, reader_, relief_, this))->open();
-}
-
-void PieceStation::ask_times() {
-    (new TimingDialog(workbench_, timer_, reader_, this))->open();
 }
 
 void PieceStation::dragEnterEvent(QDragEnterEvent* event) {

@@ -34,6 +34,13 @@ public:
     void switch_guide();
     void switch_fill();
     void move_layer(int by);
+    /// What lies within a line that is drawn by hand becomes a layer; or the chosen layer, if it was one, is given
+    /// back.
+    void switch_round();
+    /// Asks for a box instead of a line.
+    void ask_box();
+    /// The chosen fault is left as it is drawn, or mended.
+    void leave_or_mend();
     /// The next finding that has a place, round and round.
     void next_finding();
     /// Asks how long scans took at the bench.
@@ -65,6 +72,7 @@ private:
     void refresh();
     void choose_layer(std::size_t layer);
     void choose_finding(std::size_t finding);
+    void take_round(const QPolygonF& line);
     [[nodiscard]] bool has_layer();
 
     Workbench& workbench_;
@@ -74,6 +82,7 @@ private:
     std::vector<LayerPath> paths_;     ///< of the drawing's layers
     const ReadPiece* drawn_ = nullptr; ///< whose paths they are; never looked into
     std::optional<std::size_t> layer_, finding_;
+    std::string chosen_; ///< name of that layer
     QStackedWidget* pages_ = nullptr;
     ReliefPage* relief_page_ = nullptr;
     FilmPage* film_page_ = nullptr;
@@ -96,6 +105,8 @@ private:
     QPushButton* fill_ = nullptr;
     QPushButton* again_ = nullptr;
     QPushButton* close_up_ = nullptr;
+    QPushButton* round_ = nullptr;
+    QPushButton* leave_ = nullptr;
     QPushButton* export_ = nullptr;
 };
 

@@ -69,8 +69,9 @@ DrawingPicture drawing_picture(const PieceReader& reader, const Bench& bench, co
         p.layers.push_back({as_lines ? path.middle : path.area, from_utf8(layers[i].choice.name),
                             static_cast<int>(layers[i].index), layers[i].choice.guide, layer && *layer == i});
     }
-    for (std::size_t i = 0; i < piece->drawing.art.findings.size(); ++i)
-        if (const ArtFinding& f = piece->drawing.art.findings[i]; f.at)
+    const auto findings = reader.findings();
+    for (std::size_t i = 0; i < findings.size(); ++i)
+        if (const ArtFinding& f = findings[i]; f.at)
             p.marks.push_back({QPointF(f.at->x, f.at->y), state_of(f), finding && *finding == i});
     if (piece->drawing.art.layers.empty())
         p.empty = QObject::tr("There is nothing in this drawing that could be marked.");
@@ -104,10 +105,10 @@ std::vector<LayerRowView> layer_rows(const PieceReader& reader, std::optional<st
     return out;
 }
 
-std::vector<FindingRowView> finding_rows(const Artwork& art, std::optional<std::size_t> chosen) {
+std::vector<FindingRowView> finding_rows(const std::vector<ArtFinding>& findings, std::optional<std::size_t> chosen) {
     std::vector<FindingRowView> out;
-    for (std::size_t i = 0; i < art.findings.size(); ++i) {
-        const ArtFinding& f = art.findings[i];
+    for (std::size_t i = 0; i < findings.size(); ++i) {
+        const ArtFinding& f = findings[i];
         out.push_back({state_of(f), from_utf8(f.text), f.at.has_value(), chosen && *chosen == i});
     }
     if (out.empty())
@@ -139,12 +140,12 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
     const auto layers = reader.layers();
     if (piece == nullptr || layers.empty())
         return std::nullopt;
-    const bool at_fault =
-        finding && *finding < piece->drawing.art.findings.size() && piece->drawing.art.findings[*finding].at;
+    const auto findings = reader.findings();
+    const bool at_fault = finding && *finding < findings.size() && findings[*finding].at;
     std::size_t shown = layer.value_or(0);
-    if (at_fault && piece->drawing.art.findings[*finding].layer)
+    if (at_fault && findings[*finding].layer)
         for (std::size_t i = 0; i < layers.size(); ++i)
-            if (layers[i].index == *piece->drawing.art.findings[*finding].layer)
+            if (layers[i].index == *findings[*finding].layer)
                 shown = i;
     if (shown >= layers.size())
         return std::nullopt;
@@ -154,7 +155,7 @@ std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& 
     p.spot_mm = in_mm(waist(bench.lens(), bench.source.wavelength).spot);
     const QString name = from_utf8(l.choice.name);
     if (at_fault)
-        p.at = QPointF(piece->drawing.art.findings[*finding].at->x, piece->drawing.art.findings[*finding].at->y);
+        p.at = QPointF(findings[*finding].at->x, findings[*finding].at->y);
     else if (l.work != nullptr && !l.work->hatch.runs.empty()) {
         // At the beginning of the middle line, where its edge shows as well.
         const HatchRun& r = l.work->hatch.runs.at(l.work->hatch.line_start.at(l.work->hatch.line_start.size() / 2));

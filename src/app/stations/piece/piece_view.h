@@ -32,7 +32,8 @@ struct FindingRowView {
                                              const std::vector<LayerPath>& paths, std::optional<std::size_t> layer,
                                              std::optional<std::size_t> finding);
 [[nodiscard]] std::vector<LayerRowView> layer_rows(const PieceReader& reader, std::optional<std::size_t> layer);
-[[nodiscard]] std::vector<FindingRowView> finding_rows(const Artwork& art, std::optional<std::size_t> finding);
+[[nodiscard]] std::vector<FindingRowView> finding_rows(const std::vector<ArtFinding>& findings,
+                                                       std::optional<std::size_t> finding);
 /// At a finding, else in the middle of the chosen layer.
 [[nodiscard]] std::optional<LensPicture> lens_picture(const PieceReader& reader, const Bench& bench,
                                                       const std::vector<LayerPath>& paths,

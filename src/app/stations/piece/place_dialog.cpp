@@ -13,6 +13,7 @@
 #include <cmath>
 #include <QButtonGroup>
 #include <QCheckBox>
+#include <QComboBox>
 #include <QDialogButtonBox>
 #include <QDoubleSpinBox>
 #include <QFileDialog>
@@ -217,6 +218,13 @@ QWidget* PlaceDialog::make_choices() {
     });
     both->addWidget(diagonal_);
     column->addLayout(both);
+    auto* way_up = check(u"place_way_up"_s, tr("The arrow was held against the part"), rules_.way_up_seen,
+                         [](PlaceRules& r, bool on) { r.way_up_seen = on; });
+    column->addWidget(way_up);
+    // What was seen was the drawing as it lay then.
+    connect(turn_, &QDoubleSpinBox::valueChanged, way_up, [way_up] { way_up->setChecked(false); });
+    connect(findChild<QCheckBox*>(u"place_mirrored"_s), &QCheckBox::toggled, way_up,
+            [way_up] { way_up->setChecked(false); });
     column->addSpacing(4);
     pages_ = new QStackedWidget(left);
     const PlaceRules& r = rules_;
@@ -236,6 +244,20 @@ QWidget* PlaceDialog::make_choices() {
                [](PlaceRules& p, double v) { p.tray.pitch_y_mm = v; });
         whole(g, u"tray_filled"_s, tr("Nests that hold a part (0 = all)"), 0, 1000, r.tray.filled,
               [](PlaceRules& p, int v) { p.tray.filled = v; });
+        auto* outline = new QComboBox(this);
+        outline->setObjectName(u"tray_outline"_s);
+        outline->setAccessibleName(tr("Outline of the part"));
+        outline->addItem(tr("the largest drawn"));
+        for (const PieceLayer& l : drawing_.layers())
+            outline->addItem(from_utf8(l.choice.name), from_utf8(l.choice.name));
+        outline->setCurrentIndex(std::max(0, outline->findData(from_utf8(r.tray.outline))));
+        outline->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        g->addWidget(text_label(tr("Outline of the part"), TextStyle::small, this), g->rowCount(), 0);
+        g->addWidget(outline, g->rowCount() - 1, 1);
+        connect(outline, &QComboBox::currentIndexChanged, this, [this, outline] {
+            rules_.tray.outline = outline->currentData().toString().toStdString();
+            ask();
+        });
         whole(g, u"tray_wanted"_s, tr("Good parts wanted (0 = one tray)"), 0, 100'000, r.wanted,
               [](PlaceRules& p, int v) { p.wanted = v; });
         number(g, u"tray_spoiled"_s, tr("Spoiled as a rule"), u"%"_s, 0, 90, 100 * r.spoiled,
@@ -331,6 +353,12 @@ void PlaceDialog::show_answer(const Expected<PlacedPiece>& answer) {
         rows.push_back({f.severity == Severity::note ? State::ok : State::warn,
                         from_utf8(f.message) + (f.remedy.empty() ? QString() : u' ' + from_utf8(f.remedy)),
                         f.severity != Severity::note, false});
+    if (!rules_.way_up_seen)
+        rows.push_back({State::warn,
+                        rules_.mirrored ? tr("Mirrored: it reads right only in its print. Hold the part beside the "
+                                             "arrow: is this the way up that it lies?")
+                                        : tr("Hold the part beside the arrow: is this the way up that it lies?"),
+                        true, false});
     findings_->show_rows(std::move(rows));
     if (!piece_->placed.round)
         return;

@@ -52,6 +52,8 @@ PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
         const double field = in_mm(job.setup.bench.lens().field);
         out.field = QRectF(0.5 * (job.width_mm - field), 0.5 * (job.height_mm - field), field, field);
     }
+    if (!out.parts.empty())
+        out.up_deg = rules.turn_deg;
     out.numbered = rules.holding != Holding::as_drawn;
     out.words = place_words(piece, rules);
     return out;

@@ -260,7 +260,7 @@ void TextDialog::add_text() {
                  h = blank_            ? blank_->y
                      : read != nullptr ? read->drawing.art.height_mm
                                        : 0;
-    text.height_mm = std::clamp(std::round(10 * 0.12 * std::min(w, h)) / 10, 0.5, 20.0);
+    text.height_mm = std::clamp(std::round(10 * 0.12 * std::min(w, h)) / 10, 0.5, 5.0);
     text.at = {0.5 * w, 0.5 * h};
     typed_.texts.push_back(text);
     show_all();

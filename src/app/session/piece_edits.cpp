@@ -1,0 +1,155 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What is chosen for a drawing and its layers, each as one step that can be undone.
+#include "app/session/piece_reader.h"
+#include "evidence/learn.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace finch::app {
+
+/// An order against heat was of the layers as they were.
+void PieceReader::change_layers(const QString& text, const std::vector<LayerChoice>& all) {
+    workbench_.change(text, {}, [&](Draft& d) {
+        d.piece.layers = all;
+        d.piece.steps.clear();
+    });
+}
+
+void PieceReader::change_layer(std::size_t layer, const QString& text, const std::function<void(LayerChoice&)>& edit) {
+    std::vector<LayerChoice> all = order();
+    if (layer >= all.size())
+        return;
+    edit(all[layer]);
+    change_layers(text, all);
+}
+
+void PieceReader::take_steps(std::vector<JobStep> steps) {
+    workbench_.change(steps.empty() ? tr("Plain order of marking") : tr("Order against heat"), {}, [&](Draft& d) {
+        // Steps fill shape by shape; so lens, times and exports say the same.
+        d.piece.layers = order();
+        for (LayerChoice& c : d.piece.layers)
+            c.fill.by_shape = c.fill.by_shape || (!steps.empty() && c.recipe && !c.guide);
+        d.piece.steps = std::move(steps);
+    });
+}
+
+void PieceReader::take_recipe(std::size_t layer) {
+    change_layer(layer, tr("Recipe of a layer"), [&](LayerChoice& c) {
+        c.recipe = workbench_.draft().recipe;
+        c.taken_on = evidence_key(workbench_.draft().setup);
+        c.guide = false;
+    });
+}
+
+void PieceReader::set_guide(std::size_t layer, bool guide) {
+    change_layer(layer, guide ? tr("Layer as a guide") : tr("Layer is marked"),
+                 [&](LayerChoice& c) { c.guide = guide; });
+}
+
+void PieceReader::set_by_shape(std::size_t layer, bool by_shape) {
+    change_layer(layer, by_shape ? tr("Fill shape by shape") : tr("Fill line by line"),
+                 [&](LayerChoice& c) { c.fill.by_shape = by_shape; });
+}
+
+void PieceReader::set_fill(std::size_t layer, const LayerFill& fill, const std::optional<Recipe>& recipe) {
+    change_layer(layer, tr("Fill of a layer"), [&](LayerChoice& c) {
+        c.fill = fill;
+        if (recipe && c.recipe)
+            c.recipe = recipe;
+    });
+}
+
+void PieceReader::leave_or_mend(const ArtFinding& finding) {
+    if (!can_be_left(finding))
+        return workbench_.say(tr("Nothing was mended there: change it where it is drawn."), State::warn);
+    const PointMm at = *finding.at;
+    workbench_.change(finding.closed ? tr("Fault left as drawn") : tr("Fault mended"), {}, [&](Draft& d) {
+        if (finding.closed && d.piece.as_drawn.size() < most_as_drawn)
+            d.piece.as_drawn.push_back(at);
+        else
+            std::erase_if(d.piece.as_drawn,
+                          [&](const PointMm& p) { return std::hypot(p.x - at.x, p.y - at.y) < 1e-3; });
+        d.piece.steps.clear();
+    });
+}
+
+std::string PieceReader::draw_round(std::size_t layer, const std::vector<PointMm>& line) {
+    const auto all = order();
+    const auto& rounds = workbench_.draft().piece.rounds;
+    if (layer >= all.size() || line.size() < 3 || line.size() > most_round_points || rounds.size() == most_rounds)
+        return {};
+    const auto taken = [&](const std::string& name) {
+        return std::ranges::any_of(all, [&](const LayerChoice& c) { return c.name == name; });
+    };
+    std::string name;
+    for (int i = 1; name.empty() || taken(name); ++i)
+        name = all[layer].name + ", part " + std::to_string(i);
+    workbench_.change(tr("Layer drawn round"), {}, [&](Draft& d) {
+        d.piece.layers = all;
+        d.piece.rounds.push_back({name, all[layer].name, all[layer].colour, line});
+        // It begins as what it was taken from, after that.
+        LayerChoice own = all[layer];
+        own.name = name;
+        d.piece.layers.insert(d.piece.layers.begin() + static_cast<std::ptrdiff_t>(layer) + 1, std::move(own));
+        d.piece.steps.clear();
+    });
+    return name;
+}
+
+bool PieceReader::is_drawn_round(std::size_t layer) const {
+    const auto all = order();
+    return layer < all.size() && std::ranges::any_of(workbench_.draft().piece.rounds, [&](const DrawnRound& r) {
+               return r.name == all[layer].name && r.colour == all[layer].colour;
+           });
+}
+
+void PieceReader::give_back(std::size_t layer) {
+    if (!is_drawn_round(layer))
+        return;
+    const LayerChoice gone = order()[layer];
+    workbench_.change(tr("Part given back to its layer"), {}, [&](Draft& d) {
+        std::erase_if(d.piece.rounds, [&](const DrawnRound& r) { return r.name == gone.name; });
+        std::erase_if(d.piece.layers, [&](const LayerChoice& c) { return c.name == gone.name; });
+        d.piece.steps.clear();
+    });
+}
+
+void PieceReader::try_fill(std::size_t layer, const LayerFill& fill, const Recipe& recipe, int passes_shown,
+                           std::function<void(const Expected<FillTrial>&)> answer) {
+    const auto all = layers();
+    if (layer >= all.size())
+        return answer(failure("piece.no_layer", "There is no such layer.", "Choose one."));
+    filling_.ask(
+        "filling a layer",
+        [piece = piece_, index = all[layer].index, fill, recipe, passes_shown, own = workbench_.own_scene(),
+         known = scanner()] {
+            const ArtLayer& drawn = piece->drawing.art.layers.at(index);
+            return fill_trial({drawn.name, drawn.colour, false, recipe, piece->drawing.regions.at(index)}, fill,
+                              passes_shown, own.scene(), known);
+        },
+        [answer = std::move(answer)](const Expected<FillTrial>& result) { answer(result); });
+}
+
+void PieceReader::set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank) {
+    looked_at_ = true;
+    workbench_.change(typed.texts.empty() ? tr("No texts") : tr("Texts on the drawing"), {}, [&](Draft& d) {
+        d.piece.typed = typed;
+        d.piece.steps.clear(); // they are of the layers as they were
+        if (d.piece.file.empty())
+            d.piece.blank = blank;
+    });
+}
+
+std::size_t PieceReader::move(std::size_t layer, int by) {
+    std::vector<LayerChoice> all = order();
+    const auto to = static_cast<std::ptrdiff_t>(layer) + by;
+    if (layer >= all.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(all.size()))
+        return layer;
+    std::swap(all[layer], all[static_cast<std::size_t>(to)]);
+    change_layers(by < 0 ? tr("Mark a layer earlier") : tr("Mark a layer later"), all);
+    return static_cast<std::size_t>(to);
+}
+
+} // namespace finch::app
