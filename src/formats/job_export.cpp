@@ -108,6 +108,23 @@ std::string job_dxf(const Job& job) {
     return out + "  0\nENDSEC\n  0\nEOF\n";
 }
 
+namespace {
+
+/// Lines that go on into each other, as a contour's do, are marked without switching off.
+void write_runs(std::string& out, std::span<const HatchRun> runs, PointMm by, double power, double feed) {
+    for (std::size_t i = 0; i < runs.size(); ++i) {
+        const HatchRun& r = runs[i];
+        const auto to = std::back_inserter(out);
+        if (i == 0 || runs[i - 1].to != r.from)
+            fmt::format_to(to, "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\n", r.from.x + by.x, r.from.y + by.y, power);
+        fmt::format_to(to, "G1 X{:.6f} Y{:.6f} F{:.6g}\n", r.to.x + by.x, r.to.y + by.y, feed);
+        if (i + 1 == runs.size() || runs[i + 1].from != r.to)
+            out += "M5\n";
+    }
+}
+
+} // namespace
+
 Expected<std::string> job_gcode(const Job& job) {
     std::string out = fmt::format(
         "; {}\n; plain G-code: millimetres, S in thousandths of the rated power, F in mm/min, P in s, Z of the lens "
@@ -129,15 +146,7 @@ Expected<std::string> job_gcode(const Job& job) {
                            "Export its layers one by one, or as outlines.");
         const double feed = 60 * in_mm_per_second(l.recipe->setting.scan_speed),
                      power = 10 * l.recipe->setting.power_percent;
-        for (std::size_t i = 0; i < pass->runs.size(); ++i) {
-            const HatchRun& r = pass->runs[i];
-            const auto to = std::back_inserter(out);
-            if (i == 0 || pass->runs[i - 1].to != r.from) // a contour goes on with the laser on
-                fmt::format_to(to, "G0 X{:.6f} Y{:.6f}\nM3 S{:.6g}\n", r.from.x + by.x, r.from.y + by.y, power);
-            fmt::format_to(to, "G1 X{:.6f} Y{:.6f} F{:.6g}\n", r.to.x + by.x, r.to.y + by.y, feed);
-            if (i + 1 == pass->runs.size() || pass->runs[i + 1].from != r.to)
-                out += "M5\n";
-        }
+        write_runs(out, pass->runs, by, power, feed);
         return {};
     };
     std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
@@ -185,9 +194,7 @@ Expected<std::string> job_gcode(const Job& job) {
 std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load) {
     std::string out = fmt::format("; {}: to be timed, the laser is never on\nG21\nG90\nM5\n", plain_name(name));
     for (int pass = 0; pass < load.passes; ++pass)
-        for (const HatchRun& r : lines)
-            fmt::format_to(std::back_inserter(out), "G0 X{:.6f} Y{:.6f}\nM3 S0\nG1 X{:.6f} Y{:.6f} F{:.6g}\nM5\n",
-                           r.from.x, r.from.y, r.to.x, r.to.y, 60 * load.speed_mm_s);
+        write_runs(out, lines, {}, 0, 60 * load.speed_mm_s);
     return out + "M2\n";
 }
 

@@ -173,7 +173,7 @@ Expected<NumberedPart> numbered(Job part, const TypedTexts& typed, const PlaceRu
         out.job = std::move(part);
         return out;
     }
-    const auto pieces = pieces_on(typed, rules.tray.columns * rules.tray.rows);
+    const auto pieces = pieces_on(typed, nests_filled(rules.tray));
     if (!pieces)
         return tl::unexpected(pieces.error());
     out.rules.tray.filled = static_cast<int>(pieces->size());
@@ -215,10 +215,16 @@ Expected<NumberedPart> numbered(Job part, const TypedTexts& typed, const PlaceRu
                 });
             });
             of.emplace(*words, out.job.layers.size());
-            JobLayer& one = out.job.layers.emplace_back(layer);
+            JobLayer one = layer;
             one.region = std::move(*region);
-            one.words = *words;
-            one.only_at = {nest};
+            one.inset_mm = 0;
+            auto so = layer.guide ? Expected<JobLayer>(one)
+                                  : filled(one, {layer.by_shape, layer.one_way, layer.inset_mm, layer.contours});
+            if (!so)
+                return tl::unexpected(so.error());
+            so->words = *words;
+            so->only_at = {nest};
+            out.job.layers.push_back(std::move(*so));
         }
     }
     if (!out.job.steps.empty()) {

@@ -217,6 +217,16 @@ TEST_CASE("on a tray every part has its own words, the others' nowhere", "[typed
     for (const auto& [number, mm] : hatched)
         CHECK(marked[number] == Approx(mm).epsilon(1e-4));
     CHECK(marked[1] != Approx(marked[2]).epsilon(1e-3));
+    // What is kept free along the edges is kept free on each; with fewer parts fewer are told.
+    Job narrow = part;
+    narrow.layers[1] = filled(narrow.layers[1], {false, false, 0.02, 0}).value();
+    const NumberedPart thin = numbered(narrow, typed, rules).value();
+    for (std::size_t i = 1; i <= 6; ++i)
+        CHECK(area_mm2(thin.job.layers[i].region) < 0.95 * area_mm2(n.job.layers[i].region));
+    CHECK(thin.job.layers[3].inset_mm == Approx(0.02));
+    PlaceRules two = rules;
+    two.tray.filled = 2;
+    CHECK(numbered(part, typed, two).error().code == "text.pieces");
     // Without a tray the part is the first piece; more pieces than nests are refused.
     rules.holding = Holding::as_drawn;
     CHECK(numbered(part, typed, rules)->job.layers.size() == part.layers.size());

@@ -9,6 +9,8 @@
 #include "evidence/learn.h"
 #include "formats/picture_file.h"
 #include "physics/colour_text.h"
+#include "piece/job.h"
+#include "piece/typed_text.h"
 #include "recipe/borrowed.h"
 #include "record/facts.h"
 
@@ -259,6 +261,22 @@ TEST_CASE("nothing that is nearly a document is thrown, hangs, or is taken for g
         };
     };
     const json v1 = json::parse(file("tests/data/old/logbook-v1-export.json"));
+    TypedTexts typed{{{"serial", "No {n}, lot {lot}", "IBM Plex Sans", true, 3, {30, 4}, TextEnd::last, 10, -20, true}},
+                     {}};
+    typed.series.pieces = {3, 4, 9};
+    typed.series.table = std::make_shared<const PieceTable>(PieceTable{"f.csv", {"lot"}, {{"A"}, {"B"}}});
+    Job worded{"strip", 30, 10, demo.setup, {}, {}, {{1, {2, 3}}, {2, {30, 3}}}};
+    worded.layers.push_back({"serial",
+                             "#1d1d1e",
+                             false,
+                             DemoBench::blue(),
+                             {{{{0, 0}, {4, 0}, {4, 3}}}},
+                             true,
+                             {2},
+                             true,
+                             2,
+                             0.03,
+                             "No 7"});
     struct Target_ {
         const char* what;
         std::vector<std::string> good;
@@ -312,6 +330,24 @@ TEST_CASE("nothing that is nearly a document is thrown, hangs, or is taken for g
              (void)focus_confirmation(*e);
              return std::nullopt;
          }},
+        {"typed texts", {to_json(typed).dump()}, document_reader([](const json& j) {
+             const auto t = texts_from_json(j, "f");
+             if (t) // what was read can be told, or says why not
+                 for (const TypedText& text : t->texts)
+                     for (const int piece : {1, 2, 1'000'000})
+                         (void)words_on(text, t->series, piece);
+             return t;
+         })},
+        {"job with words, contours and places", {to_json(worded).dump()}, document_reader([](const json& j) {
+             return job_from_json(j, "f");
+         })},
+        {"table of pieces",
+         {"lot;by\nA-1;OD\n\"B;2\";\"said \"\"go\"\"\"\n", "\xef\xbb\xbfn,lot\r\n1,A\r\n2,B\r\n"},
+         text_reader([](const std::string& t) {
+             if (const auto table = piece_table(t, "f"))
+                 for (const auto& row : table->rows)
+                     CHECK(row.size() == table->columns.size());
+         })},
         {"evidence", {evidence_document(Evidence{}).dump(), taught_document()}, document_reader([](const json& j) {
              return evidence_from_json(j, "f");
          })},

@@ -3,6 +3,7 @@
 // What is chosen for a drawing and its layers, each as one step that can be undone.
 #include "app/session/piece_reader.h"
 #include "evidence/learn.h"
+#include "formats/typed_art.h"
 
 #include <algorithm>
 #include <cmath>
@@ -78,7 +79,8 @@ void PieceReader::leave_or_mend(const ArtFinding& finding) {
 std::string PieceReader::draw_round(std::size_t layer, const std::vector<PointMm>& line) {
     const auto all = order();
     const auto& rounds = workbench_.draft().piece.rounds;
-    if (layer >= all.size() || line.size() < 3 || line.size() > most_round_points || rounds.size() == most_rounds)
+    if (layer >= all.size() || all[layer].colour == typed_colour || line.size() < 3 ||
+        line.size() > most_round_points || rounds.size() == most_rounds)
         return {};
     const auto taken = [&](const std::string& name) {
         return std::ranges::any_of(all, [&](const LayerChoice& c) { return c.name == name; });

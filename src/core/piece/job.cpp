@@ -95,6 +95,7 @@ Expected<JobLayer> filled(JobLayer layer, const LayerFill& fill) {
                                    format_number(fill.inset_mm)),
                        "Keep less free along them.", {{}, 0, layer.name});
     layer.region = std::move(*inner);
+    layer.inset_mm += fill.inset_mm;
     return layer;
 }
 
@@ -338,13 +339,17 @@ json to_json(const Job& job) {
             layers.back()["one_way"] = true;
         if (l.contours > 0)
             layers.back()["contours"] = l.contours;
+        if (l.inset_mm > 0)
+            layers.back()["inset_mm"] = l.inset_mm;
         if (!l.words.empty())
             layers.back()["words"] = l.words;
     }
     const bool newer =
-        std::ranges::any_of(
-            job.layers,
-            [](const JobLayer& l) { return !l.only_at.empty() || l.one_way || l.contours > 0 || !l.words.empty(); }) ||
+        std::ranges::any_of(job.layers,
+                            [](const JobLayer& l) {
+                                return !l.only_at.empty() || l.one_way || l.contours > 0 || l.inset_mm > 0 ||
+                                       !l.words.empty();
+                            }) ||
         std::ranges::any_of(job.places, [](const JobPlace& p) { return p.only || p.axis_deg || p.by_hand; });
     json out{{"format", "finch-job"},
              {"version", newer ? 2 : 1},
@@ -397,6 +402,7 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
             layer.only_at = whole_numbers(l, "only_at");
         layer.one_way = l.flag_or("one_way", false);
         layer.contours = l.whole_or("contours", 0, 0, most_contours);
+        layer.inset_mm = l.number_or("inset_mm", 0, 0, most_inset_mm);
         layer.words = l.text_or("words", "");
         if (l.has("recipe")) {
             if (auto recipe = recipe_from_json(l.raw("recipe"), ""))

@@ -23,6 +23,7 @@ struct JobLayer {
     std::vector<int> only_at = {}; ///< numbers of the places that have it, whole; empty: all, as far as they reach
     bool one_way = false;          ///< every line in one direction
     int contours = 0;              ///< times round the outlines after every pass, each a pitch further in
+    double inset_mm = 0;           ///< by which the region is narrower than it was drawn, already
     std::string words = {};        ///< that it shows, of a typed text
 };
 /// Where a part is marked: in a nest of a tray, or as one of several that a drawing is too large or too round for.

@@ -26,6 +26,9 @@ struct Tray {
     std::string outline = {}; ///< layer that is the part's own; empty: the largest outline that is drawn
     bool operator==(const Tray&) const = default;
 };
+[[nodiscard]] inline int nests_filled(const Tray& tray) {
+    return tray.filled > 0 ? tray.filled : tray.columns * tray.rows;
+}
 /// A drawing that is larger than the field, in parts between which the work is moved by hand.
 struct TileRules {
     double margin_mm = 3; ///< kept free along the edge of the field

@@ -348,7 +348,9 @@ void PieceStation::take_round(const QPolygonF& line) {
         points.push_back({p.x(), p.y()});
     const std::string name = layer_ ? reader_.draw_round(*layer_, points) : std::string();
     if (name.empty())
-        workbench_.say(tr("That is no line round something, or there are too many parts."), State::warn);
+        workbench_.say(tr("That is no line round something; or it is a text, which is a layer already; or there are "
+                          "too many parts."),
+                       State::warn);
     else
         chosen_ = name; // once it is there
 }

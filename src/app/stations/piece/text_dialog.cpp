@@ -41,7 +41,7 @@ TextDialog::TextDialog(Workbench& workbench, PieceReader& reader, QWidget* paren
     if (piece.file.empty())
         blank_ = piece.blank.value_or(usual_blank);
     if (piece.place.holding == Holding::tray)
-        nests_ = piece.place.tray.columns * piece.place.tray.rows;
+        nests_ = nests_filled(piece.place.tray);
     if (const ReadPiece* read = reader_.piece(); read != nullptr && !blank_) {
         const auto paths = layer_paths(*read);
         for (std::size_t i = 0; i < paths.size(); ++i)
