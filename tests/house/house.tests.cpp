@@ -188,8 +188,7 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
           "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
           "finch-standin-nature", "finch-camera",        "finch-timed-runs",    "finch-scanner",
           "finch-job-record",     "finch-placed",        "finch-relief-plan",   "finch-relief-schools",
-          "finch-film-work",      "finch-film-plan",     "finch-price",
-          "finch-texts"}) {
+          "finch-film-work",      "finch-film-plan",     "finch-price",         "finch-texts"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }
