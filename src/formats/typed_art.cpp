@@ -74,6 +74,10 @@ QTransform glyph_place(const TypedText& text, double middle_mm, double width_mm)
 
 } // namespace
 
+bool is_blank(const std::string& words) {
+    return one_line(words).trimmed().isEmpty();
+}
+
 Expected<ArtShape> text_shape(const TypedText& text, const std::string& words, std::vector<ArtFinding>& findings) {
     if (!has_fonts())
         return failure("text.no_fonts", "Texts cannot be drawn here.", "Start the program as an application.");
@@ -130,6 +134,15 @@ Expected<void> add_texts(Artwork& art, const TypedTexts& typed, int piece) {
         const auto words = words_on(text, typed.series, piece);
         if (!words)
             return tl::unexpected(words.error());
+        if (varies(text) && is_blank(*words)) { // on another piece it may say something
+            art.findings.push_back({"text.blank",
+                                    layer_of(art, text.name, typed_colour),
+                                    {},
+                                    {},
+                                    false,
+                                    fmt::format("\"{}\" says nothing on piece {}.", text.name, piece)});
+            continue;
+        }
         std::vector<ArtFinding> findings;
         auto shape = text_shape(text, *words, findings);
         if (!shape)
@@ -194,7 +207,7 @@ Expected<NumberedPart> numbered(Job part, const TypedTexts& typed, const PlaceRu
             if (!words)
                 return tl::unexpected(words.error());
             const int nest = static_cast<int>(i) + 1;
-            if (one_line(*words).trimmed().isEmpty()) {
+            if (is_blank(*words)) {
                 ++blank;
                 continue;
             }

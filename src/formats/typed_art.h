@@ -18,7 +18,11 @@ inline constexpr const char* typed_colour = "#1d1d1e";
 [[nodiscard]] Expected<ArtShape> text_shape(const TypedText& text, const std::string& words,
                                             std::vector<ArtFinding>& findings);
 
-/// Adds what is typed to a drawing, as it is on this piece; each text is a layer. Findings: also text.off_page.
+/// Whether words show nothing.
+[[nodiscard]] bool is_blank(const std::string& words);
+
+/// Adds what is typed to a drawing, as it is on this piece; each text is a layer. Findings: also text.off_page, and
+/// text.blank where one that varies says nothing on this piece.
 /// Errors: text.layer (the drawing has one that is called so), those of words_on() and text_shape().
 [[nodiscard]] Expected<void> add_texts(Artwork& art, const TypedTexts& typed, int piece);
 

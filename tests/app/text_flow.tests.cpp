@@ -321,6 +321,8 @@ TEST_CASE("a fault is left as drawn and mended again, and a part drawn round is 
     CHECK(reader.layers().size() == 3);
     // A line round nothing whole changes nothing, and says so.
     QTest::mouseClick(w.find<QWidget>("layers"), Qt::LeftButton, {}, {60, 24 + 10});
+    const app::Draft before = w.workbench().draft();
     round(0.45, 0.55);
-    CHECK(w.find<QWidget>("artwork_findings")->accessibleDescription().contains(QStringLiteral("lies wholly")));
+    CHECK(w.workbench().draft() == before);
+    CHECK(w.find<QWidget>("status")->accessibleDescription().contains(QStringLiteral("lies wholly")));
 }

@@ -227,6 +227,18 @@ TEST_CASE("on a tray every part has its own words, the others' nowhere", "[typed
     PlaceRules two = rules;
     two.tray.filled = 2;
     CHECK(numbered(part, typed, two).error().code == "text.pieces");
+    // A piece whose cell is empty may be the first one: the layer is there, and says so.
+    TypedTexts hollow = typed;
+    hollow.texts[1].words = "{lot}";
+    hollow.series.pieces = {4, 5};
+    Artwork none = blank_page(24, 8);
+    REQUIRE(add_texts(none, hollow, 4));
+    CHECK(none.layers.size() == 4);
+    CHECK(none.shapes.size() == 3);
+    CHECK(none.findings.at(0).code == "text.blank");
+    const NumberedPart some = numbered(part, hollow, rules).value();
+    CHECK(some.findings.at(0).code == "text.blank");
+    CHECK(some.job.layers.size() == 1 + 2 + 1 + 1);
     // Without a tray the part is the first piece; more pieces than nests are refused.
     rules.holding = Holding::as_drawn;
     CHECK(numbered(part, typed, rules)->job.layers.size() == part.layers.size());

@@ -46,6 +46,7 @@ public:
     void show_picture(DrawingPicture picture);
     /// From now on, or no longer, the pointer draws a line round something.
     void set_drawing_round(bool on);
+    [[nodiscard]] bool drawing_round() const { return drawing_round_; }
 
 Q_SIGNALS:
     void layer_asked(std::size_t layer);

@@ -88,9 +88,14 @@ std::string PieceReader::draw_round(std::size_t layer, const std::vector<PointMm
     std::string name;
     for (int i = 1; name.empty() || taken(name); ++i)
         name = all[layer].name + ", part " + std::to_string(i);
+    const DrawnRound round{name, all[layer].name, all[layer].colour, line};
+    MendedArt tried = piece_->drawing;
+    take_out(tried, {round});
+    if (tried.regions.size() == piece_->drawing.regions.size())
+        return {}; // no shape lies in it
     workbench_.change(tr("Layer drawn round"), {}, [&](Draft& d) {
         d.piece.layers = all;
-        d.piece.rounds.push_back({name, all[layer].name, all[layer].colour, line});
+        d.piece.rounds.push_back(round);
         // It begins as what it was taken from, after that.
         LayerChoice own = all[layer];
         own.name = name;

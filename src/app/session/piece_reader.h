@@ -86,7 +86,7 @@ public:
     /// Leaves a fault that was mended as it is drawn, or mends one that was left.
     void leave_or_mend(const ArtFinding& finding);
     /// Makes a layer of what lies within a line, of the layer that is given by its place in the order. Returns its
-    /// name.
+    /// name; empty where no shape lies wholly in it, where it is a text, and of too many.
     std::string draw_round(std::size_t layer, const std::vector<PointMm>& line);
     /// Whether a layer was drawn round by hand; gives it back to the layer that it was taken from.
     [[nodiscard]] bool is_drawn_round(std::size_t layer) const;

@@ -15,6 +15,13 @@ namespace finch::app {
     return l;
 }
 
+/// The same for what comes from outside or from an error: shown as it is, whatever characters it has.
+[[nodiscard]] inline QLabel* plain_label(const QString& text, TextStyle style, QWidget* parent) {
+    QLabel* l = text_label(text, style, parent);
+    l->setTextFormat(Qt::PlainText);
+    return l;
+}
+
 /// Rich text with semibold for bold: the shipped faces end there, and a made-up bold is ugly.
 [[nodiscard]] inline QString strong(QString html) {
     return html.replace(QStringLiteral("<b>"), QStringLiteral("<span style='font-weight:600'>"))

@@ -185,8 +185,8 @@ Region part_of(const Region& region, std::span<const std::vector<std::size_t>> s
 
 } // namespace
 
-Expected<std::vector<HatchRun>> contour_runs(const JobLayer& layer, const std::optional<RectMm>& only) {
-    return contours_of(layer.region, layer, only);
+Expected<std::vector<HatchRun>> contour_runs(const JobLayer& layer) {
+    return contours_of(layer.region, layer, {});
 }
 
 Expected<Hatch> pass_hatch(const JobLayer& layer, int pass) {

@@ -55,10 +55,8 @@ struct Job {
 /// Whether every layer has a recipe or is a guide. Errors: job.no_recipe.
 [[nodiscard]] Expected<void> settled(const Job& job);
 
-/// Once round the outlines of a layer and as often as it says, as lines that are joined; `only` what lies in a box.
-/// Errors: region.failed.
-[[nodiscard]] Expected<std::vector<HatchRun>> contour_runs(const JobLayer& layer,
-                                                           const std::optional<RectMm>& only = {});
+/// Once round the outlines of a layer and as often as it says, as lines that are joined. Errors: region.failed.
+[[nodiscard]] Expected<std::vector<HatchRun>> contour_runs(const JobLayer& layer);
 
 /// What marking one layer takes, whole.
 struct LayerWork {

@@ -76,7 +76,7 @@ CostDialog::CostDialog(Workbench& workbench, const PieceReader& drawing, const R
     route_ = text_label({}, TextStyle::section, this);
     route_->setObjectName(u"cost_route"_s);
     right->addWidget(route_);
-    batch_ = text_label({}, TextStyle::body, this);
+    batch_ = plain_label({}, TextStyle::body, this);
     batch_->setObjectName(u"cost_batch"_s);
     batch_->setWordWrap(true);
     right->addWidget(batch_);
@@ -98,7 +98,7 @@ CostDialog::CostDialog(Workbench& workbench, const PieceReader& drawing, const R
             show_batch(here_->rules, wanted());
     });
     right->addWidget(table_, 1);
-    other_ = text_label({}, TextStyle::body, this);
+    other_ = plain_label({}, TextStyle::body, this);
     other_->setObjectName(u"cost_other"_s);
     other_->setWordWrap(true);
     other_->setMinimumHeight(44);
@@ -193,7 +193,7 @@ int CostDialog::wanted() const {
 }
 
 void CostDialog::complain(const Error& error) {
-    batch_->setText(from_utf8(sentence(error)).toHtmlEscaped());
+    batch_->setText(from_utf8(sentence(error)));
     parts_->show_parts({});
 }
 
@@ -262,7 +262,7 @@ void CostDialog::show_against(const CostRules& rules, const QString& route) {
             tr("Compared with nothing yet: keep this way, choose another one, and open this again."));
     const auto both = routes_against(against_->rules, against_->spoiled, rules, spoiled_, wanted());
     if (!both)
-        return other_->setText(from_utf8(sentence(both.error())).toHtmlEscaped());
+        return other_->setText(from_utf8(sentence(both.error())));
     const QString other = from_utf8(against_->name);
     const auto name = [&](bool first) { return first ? other : route; };
     QString words = tr("%1: %2 a piece; %3: %4. ").arg(other, money(both->first.unit), route, money(both->second.unit));
@@ -270,7 +270,7 @@ void CostDialog::show_against(const CostRules& rules, const QString& route) {
     words += at.pieces ? tr("Both cost the same at %1 pieces; below that %2 is cheaper, above it %3.")
                              .arg(screen_number(*at.pieces), name(at.first_below), name(at.first_above))
                        : tr("%1 is cheaper at every quantity.").arg(name(at.first_above));
-    other_->setText(words.toHtmlEscaped());
+    other_->setText(words);
 }
 
 } // namespace finch::app

@@ -59,7 +59,7 @@ FillDialog::FillDialog(Workbench& workbench, PieceReader& reader, std::size_t la
     lens_ = new HatchLens(this, u"fill_lens"_s);
     lens_->setFixedHeight(lens_side);
     right->addWidget(lens_);
-    words_ = text_label({}, TextStyle::body, this);
+    words_ = plain_label({}, TextStyle::body, this);
     words_->setObjectName(u"fill_words"_s);
     words_->setWordWrap(true);
     words_->setMinimumHeight(40);
@@ -200,7 +200,7 @@ void FillDialog::show_answer(const Expected<FillTrial>& answer) {
     take_->setEnabled(answer.has_value());
     if (!answer) {
         lens_->show_picture(std::nullopt);
-        words_->setText(from_utf8(sentence(answer.error())).toHtmlEscaped());
+        words_->setText(from_utf8(sentence(answer.error())));
         findings_->show_rows({});
         return;
     }
@@ -239,8 +239,7 @@ void FillDialog::show_answer(const Expected<FillTrial>& answer) {
     const QString effect = from_utf8(answer->effect);
     words_->setText((time + was + tr(". Predicted: %1").arg(effect) +
                      (effect == effect_before_ ? u"."_s : tr("; before: %1.").arg(effect_before_)) +
-                     (fill_.contours > 0 ? tr(" Contours are not in that.") : QString()))
-                        .toHtmlEscaped());
+                     (fill_.contours > 0 ? tr(" Contours are not in that.") : QString())));
     std::vector<FindingRowView> rows;
     for (const Finding& f : answer->findings)
         rows.push_back({f.severity == Severity::note ? State::ok : State::warn,

@@ -75,7 +75,7 @@ FilmPage::FilmPage(Workbench& workbench, const PieceReader& reader, QWidget* par
         column->addWidget(text_label(head, TextStyle::head, this));
         column->addWidget(what);
         if (under != nullptr) {
-            *under = text_label({}, TextStyle::small, this);
+            *under = plain_label({}, TextStyle::small, this);
             (*under)->setObjectName(name);
             (*under)->setWordWrap(true);
             column->addWidget(*under);
@@ -199,14 +199,14 @@ void FilmPage::show_ladder() {
                                               .arg(screen_number(work_->expected->adhesion, 2))
                                               .arg(expected)
                                               .arg(table.ladder.size())
-                                        : from_utf8(sentence(work_->expected.error())).toHtmlEscaped());
+                                        : from_utf8(sentence(work_->expected.error())));
         return;
     }
     const auto score = ladder_score(table, tried);
     score_->setText(score ? tr("Survives %1: score %2 of 100; %3 tools were expected to be survived.")
                                 .arg(from_utf8(score->survives), screen_number(score->score))
                                 .arg(expected)
-                          : from_utf8(sentence(score.error())).toHtmlEscaped());
+                          : from_utf8(sentence(score.error())));
 }
 
 void FilmPage::grade(std::size_t rung, std::optional<double> grade) {

@@ -78,7 +78,7 @@ OrderDialog::OrderDialog(Workbench& workbench, PieceReader& reader, QWidget* par
     setMinimumWidth(720);
     auto* box = new QVBoxLayout(this);
     box->setSpacing(12);
-    said_ = text_label({}, TextStyle::body, this);
+    said_ = plain_label({}, TextStyle::body, this);
     said_->setObjectName(u"order_said"_s);
     said_->setWordWrap(true);
     box->addWidget(said_);
@@ -118,7 +118,7 @@ OrderDialog::OrderDialog(Workbench& workbench, PieceReader& reader, QWidget* par
 
 void OrderDialog::show_plan(const Expected<PlannedHeat>& planned) {
     if (!planned) {
-        said_->setText(from_utf8(sentence(planned.error())).toHtmlEscaped());
+        said_->setText(from_utf8(sentence(planned.error())));
         return;
     }
     planned_ = *planned;

@@ -18,6 +18,7 @@
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QMenu>
+#include <QPushButton>
 
 namespace finch::app {
 

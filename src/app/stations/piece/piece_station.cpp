@@ -63,7 +63,7 @@ QWidget* PieceStation::make_drawing_page() {
     box->addLayout(row, 1);
     bar_ = new PartsBar(u"layer_times"_s, tr("Time by layer"), false, this);
     box->addWidget(bar_);
-    time_ = text_label({}, TextStyle::small, this);
+    time_ = plain_label({}, TextStyle::small, this);
     time_->setObjectName(u"piece_time"_s);
     time_->setWordWrap(true);
     auto* under = new QHBoxLayout;
@@ -106,7 +106,7 @@ QWidget* PieceStation::make_head() {
     row->setSpacing(8);
     auto* words = new QVBoxLayout;
     words->setSpacing(1);
-    title_ = text_label({}, TextStyle::title, head);
+    title_ = plain_label({}, TextStyle::title, head);
     title_->setObjectName(u"piece_title"_s);
     under_ = text_label({}, TextStyle::small, head);
     under_->setObjectName(u"piece_under"_s);
@@ -336,6 +336,8 @@ void PieceStation::switch_round() {
         reader_.give_back(*layer_);
         return;
     }
+    if (drawing_->drawing_round())
+        return drawing_->set_drawing_round(false);
     drawing_->set_drawing_round(true);
     workbench_.say(tr("Draw a line round the shapes with the left button held; Esc leaves it."));
     drawing_->setFocus();
@@ -348,8 +350,7 @@ void PieceStation::take_round(const QPolygonF& line) {
         points.push_back({p.x(), p.y()});
     const std::string name = layer_ ? reader_.draw_round(*layer_, points) : std::string();
     if (name.empty())
-        workbench_.say(tr("That is no line round something; or it is a text, which is a layer already; or there are "
-                          "too many parts."),
+        workbench_.say(tr("No shape of the layer lies wholly in that, or it is a text, which is a layer already."),
                        State::warn);
     else
         chosen_ = name; // once it is there

@@ -67,7 +67,7 @@ PlaceDialog::PlaceDialog(Workbench& workbench, PieceReader& drawing, ReliefReade
     right->setSpacing(8);
     view_ = new PlaceView(this);
     right->addWidget(view_, 1);
-    words_ = text_label({}, TextStyle::body, this);
+    words_ = plain_label({}, TextStyle::body, this);
     words_->setObjectName(u"place_words"_s);
     words_->setWordWrap(true);
     words_->setMinimumHeight(52);
@@ -148,7 +148,7 @@ void PlaceDialog::take_offsets() {
     const auto typed = offsets_from_text(offsets_->text().toStdString());
     mark_wrong(offsets_, !typed);
     if (!typed) {
-        words_->setText(from_utf8(sentence(typed.error())).toHtmlEscaped());
+        words_->setText(from_utf8(sentence(typed.error())));
         take_->setEnabled(false);
     } else if (*typed != rules_.tray.offsets || !take_->isEnabled()) {
         rules_.tray.offsets = *typed;

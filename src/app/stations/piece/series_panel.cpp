@@ -66,7 +66,7 @@ SeriesPanel::SeriesPanel(Series series, int nests, QWidget* parent)
     connect(next_, &QPushButton::clicked, this, &SeriesPanel::next_tray);
     which->addWidget(next_);
     column->addLayout(which);
-    table_words_ = text_label({}, TextStyle::small, this);
+    table_words_ = plain_label({}, TextStyle::small, this);
     table_words_->setObjectName(u"series_words"_s);
     table_words_->setWordWrap(true);
     column->addWidget(table_words_);
@@ -155,11 +155,8 @@ void SeriesPanel::show_texts(const std::vector<TypedText>& texts) {
         QStringList names;
         for (const std::string& column : table->columns)
             names << from_utf8(column);
-        table_words_->setText(tr("%1: rows %2; columns %3")
-                                  .arg(from_utf8(table->file))
-                                  .arg(table->rows.size())
-                                  .arg(names.join(u", "_s))
-                                  .toHtmlEscaped());
+        table_words_->setText(
+            tr("%1: rows %2; columns %3").arg(from_utf8(table->file)).arg(table->rows.size()).arg(names.join(u", "_s)));
     }
     said_->setRowCount(0);
     said_->setColumnCount(static_cast<int>(texts_.size()) + 2);

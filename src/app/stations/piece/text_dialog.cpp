@@ -73,14 +73,14 @@ TextDialog::TextDialog(Workbench& workbench, PieceReader& reader, QWidget* paren
         show_all();
     });
     connect(series_, &SeriesPanel::refused, this, [this](const QString& why) {
-        told_->setText(why.toHtmlEscaped());
+        told_->setText(why);
         take_->setEnabled(false);
     });
-    connect(series_, &SeriesPanel::told, this, [this](const QString& words) { told_->setText(words.toHtmlEscaped()); });
+    connect(series_, &SeriesPanel::told, this, [this](const QString& words) { told_->setText(words); });
     right->addWidget(series_);
     row->addLayout(right, 1);
     column->addLayout(row, 1);
-    told_ = text_label({}, TextStyle::body, this);
+    told_ = plain_label({}, TextStyle::body, this);
     told_->setObjectName(u"text_told"_s);
     told_->setWordWrap(true);
     told_->setMinimumHeight(36);
@@ -391,6 +391,8 @@ void TextDialog::show_drawing() {
                 refuse({"text.layer", "Every text needs a name of its own.", "Name it otherwise.", {}});
         if (const auto words = words_on(t, typed_.series, first); !words)
             refuse(words.error());
+        else if (varies(t) && is_blank(*words))
+            told << tr("“%1” says nothing on piece %2.").arg(from_utf8(t.name)).arg(first);
         else {
             std::vector<ArtFinding> findings;
             const auto shape = text_shape(t, *words, findings);
@@ -412,7 +414,7 @@ void TextDialog::show_drawing() {
     take_->setEnabled(!wrong && (series_ == nullptr || series_->readable()));
     told_->setText(told.isEmpty() ? typed_.texts.empty() ? tr("No text: the drawing is as it is in its file.")
                                                          : tr("As it is on piece %1.").arg(first)
-                                  : told.join(u' ').toHtmlEscaped());
+                                  : told.join(u' '));
 }
 
 } // namespace finch::app

@@ -55,7 +55,7 @@ TimingDialog::TimingDialog(Workbench& workbench, ScannerTimer& timer, const Piec
     what_->setObjectName(u"timing_what"_s);
     what_->setWordWrap(true);
     box->addWidget(what_);
-    said_ = text_label({}, TextStyle::body, this);
+    said_ = plain_label({}, TextStyle::body, this);
     said_->setObjectName(u"timing_said"_s);
     said_->setWordWrap(true);
     box->addWidget(said_);
@@ -147,7 +147,7 @@ void TimingDialog::add_rows() {
 }
 
 void TimingDialog::complain(const QString& why) {
-    said_->setText(why.toHtmlEscaped());
+    said_->setText(why);
 }
 
 std::optional<std::vector<TimedRun>> TimingDialog::typed(bool aloud) {

@@ -88,7 +88,7 @@ DepthDialog::DepthDialog(Workbench& workbench, ProofFlow& flow, const ProofSheet
     note->setWordWrap(true);
     box->addWidget(note);
     box->addWidget(scroll, 1);
-    said_ = text_label({}, TextStyle::body, this);
+    said_ = plain_label({}, TextStyle::body, this);
     said_->setObjectName(u"depth_said"_s);
     said_->setWordWrap(true);
     box->addWidget(said_);
@@ -126,7 +126,7 @@ DepthDialog::DepthDialog(Workbench& workbench, ProofFlow& flow, const ProofSheet
 }
 
 void DepthDialog::complain(const QString& why) {
-    said_->setText(why.toHtmlEscaped());
+    said_->setText(why);
 }
 
 void DepthDialog::fill(const std::vector<CellDepth>& depths) {

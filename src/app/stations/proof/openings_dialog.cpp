@@ -44,7 +44,7 @@ public:
 OpeningsDialog::OpeningsDialog(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     : QDialog(parent), workbench_(workbench), flow_(flow), finder_(workbench),
       table_(new QTableWidget(0, columns, this)), preview_(new SheetWidget(u"opening_preview"_s, this)),
-      idea_(text_label({}, TextStyle::body, this)), state_(text_label({}, TextStyle::body, this)) {
+      idea_(plain_label({}, TextStyle::body, this)), state_(plain_label({}, TextStyle::body, this)) {
     setObjectName(u"openings_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Ways to begin"));
@@ -113,7 +113,7 @@ void OpeningsDialog::refresh() {
     const auto& plans = finder_.plans();
     state_->setText(finder_.running() ? tr("Working out what each would cost and promise …")
                     : !finder_.reason().isEmpty()
-                        ? finder_.reason().toHtmlEscaped()
+                        ? finder_.reason()
                         : tr("Chance: that one cell of the first sheet meets the target, on the "
                              "safe side, by all that is known of this bench and lot. Minutes "
                              "with markers and letters."));
@@ -150,7 +150,7 @@ void OpeningsDialog::refresh() {
 void OpeningsDialog::show_chosen() {
     const OpeningPlan* p = chosen();
     plan_->setEnabled(p != nullptr);
-    idea_->setText(p != nullptr ? q(p->idea).toHtmlEscaped() : QString());
+    idea_->setText(p != nullptr ? q(p->idea) : QString());
     if (p == nullptr)
         return preview_->show_view({});
     const Scene scene = workbench_.scene();

@@ -403,7 +403,7 @@ void PlanPage::refresh_cost() {
     Recipe labels = d.recipe;
     const auto sheet = plan_sheet(request, workbench_.bench(), labels);
     if (!sheet) {
-        cost_->setText(QString::fromStdString(sentence(sheet.error())).toHtmlEscaped());
+        cost_->setText(u"<p>%1</p>"_s.arg(QString::fromStdString(sentence(sheet.error())).toHtmlEscaped()));
         preview_->show_view({});
         return;
     }
