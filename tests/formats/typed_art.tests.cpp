@@ -11,7 +11,9 @@
 
 #include <algorithm>
 #include <catch2/catch.hpp>
+#include <charconv>
 #include <cmath>
+#include <cstring>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <QFontMetricsF>
@@ -200,10 +202,17 @@ TEST_CASE("on a tray every part has its own words, the others' nowhere", "[typed
         const std::size_t end = std::min(gcode.find('\n', at), gcode.size());
         const std::string line = gcode.substr(at, end - at);
         at = end + 1;
-        double tx = 0, ty = 0;
-        if (std::sscanf(line.c_str(), "; nest %d", &nest) == 1) // NOLINT: a reader of its own
-            continue;
-        if (std::sscanf(line.c_str(), "G%*d X%lf Y%lf", &tx, &ty) == 2) { // NOLINT
+        const auto after = [&](const char* word) { // whatever the locale has for a decimal point
+            double v = 0;
+            const std::size_t from = line.find(word);
+            if (from != std::string::npos)
+                std::from_chars(line.data() + from + std::strlen(word), line.data() + line.size(), v);
+            return v;
+        };
+        if (line.starts_with("; nest "))
+            nest = static_cast<int>(after("; nest "));
+        if (line.starts_with("G") && line.find(" X") != std::string::npos) {
+            const double tx = after(" X"), ty = after(" Y");
             if (line[1] == '1')
                 marked[nest] += std::hypot(tx - x, ty - y);
             x = tx, y = ty;
