@@ -182,6 +182,24 @@ TEST_CASE("numbers and a table are typed onto an empty page, and every part of t
     REQUIRE(quiet(again));
     REQUIRE(reader.layers().size() == 3);
     CHECK(reader.layers()[2].words == "lot C-3");
+    // A text that is called otherwise keeps its recipe and a font that is not here; without a name none is taken.
+    again.workbench().change({}, {}, [](app::Draft& d) { d.piece.typed.texts[0].font = "Not Here"; });
+    REQUIRE(quiet(again));
+    QDialog* dialog = opened(again, QKeySequence(QStringLiteral("Ctrl+Shift+Y")), "text_dialog");
+    type_into(dialog, "text_name", QStringLiteral(" "));
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+            return !part<QAbstractButton>(dialog, "text_take")->isEnabled() &&
+                   part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("name"));
+        },
+        3000));
+    type_into(dialog, "text_name", QStringLiteral("serial"));
+    press(dialog, "text_take");
+    REQUIRE(quiet(again));
+    CHECK(reader.layers()[1].choice.name == "serial");
+    CHECK(reader.layers()[1].choice.recipe);
+    CHECK(again.workbench().draft().piece.typed.texts[0].font == "Not Here");
+    CHECK(app::draft_from_json(to_json(again.workbench().draft()), "draft"));
     // A column that is gone keeps the job from leaving without its words.
     again.workbench().change({}, {}, [](app::Draft& d) { d.piece.typed.series.table = nullptr; });
     REQUIRE(quiet(again));

@@ -139,10 +139,17 @@ void PieceReader::try_fill(std::size_t layer, const LayerFill& fill, const Recip
         [answer = std::move(answer)](const Expected<FillTrial>& result) { answer(result); });
 }
 
-void PieceReader::set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank) {
+void PieceReader::set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank,
+                            const std::vector<std::pair<std::string, std::string>>& renamed) {
     looked_at_ = true;
     workbench_.change(typed.texts.empty() ? tr("No texts") : tr("Texts on the drawing"), {}, [&](Draft& d) {
         d.piece.typed = typed;
+        for (LayerChoice& c : d.piece.layers)
+            for (const auto& [was, now] : renamed)
+                if (c.colour == typed_colour && c.name == was) {
+                    c.name = now;
+                    break;
+                }
         d.piece.steps.clear(); // they are of the layers as they were
         if (d.piece.file.empty())
             d.piece.blank = blank;

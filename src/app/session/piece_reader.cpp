@@ -188,6 +188,7 @@ const ScannerKnowledge& PieceReader::scanner() const {
 void PieceReader::want_work() {
     if (piece_ == nullptr || working_.running())
         return; // what is asked meanwhile is looked at when that is done
+    const std::string on = evidence_key(workbench_.draft().setup);
     for (const LayerChoice& c : order()) {
         if (!c.recipe || c.guide)
             continue;
@@ -196,7 +197,6 @@ void PieceReader::want_work() {
             piece_->drawing.art.layers.begin());
         const Recipe recipe = *c.recipe;
         const LayerFill fill = c.fill;
-        const std::string on = evidence_key(workbench_.draft().setup);
         if (std::ranges::any_of(done_, [&](const Done& d) {
                 // Only how deep an engraving becomes depends on where it is marked.
                 return d.index == index && d.recipe == recipe && d.fill == fill &&
@@ -394,6 +394,7 @@ void PieceReader::want_laid() {
     lies.wanted = PlaceRules{}.wanted;
     lies.spoiled = PlaceRules{}.spoiled;
     lies.load_s.reset();
+    lies.way_up_seen = false;
     if (piece_ == nullptr || lies == PlaceRules{})
         return;
     auto now = part();

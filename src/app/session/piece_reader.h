@@ -107,7 +107,9 @@ public:
     void try_fill(std::size_t layer, const LayerFill& fill, const Recipe& recipe, int passes_shown,
                   std::function<void(const Expected<FillTrial>&)> answer);
     /// What is typed on the drawing, and the size of the page where there is no file; one step that can be undone.
-    void set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank);
+    /// Those that are called otherwise now, by their old names, keep their recipes.
+    void set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank,
+                   const std::vector<std::pair<std::string, std::string>>& renamed = {});
     /// Why the texts are not on the drawing; nothing where they are.
     [[nodiscard]] const std::optional<Error>& text_fault() const { return text_fault_; }
     /// How warm its order of marking finds each part, and what would be cooler; answered once, unless asked again.

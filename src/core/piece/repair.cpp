@@ -269,7 +269,11 @@ private:
                 if (widest > met_mm)
                     tell("open_outline", layer, widest_at, widest, true,
                          fmt::format("An outline was open by {:.3f} mm; it was closed.", widest));
-            } else if (!stays_open)
+            } else if (stays_open) {
+                if (widest > met_mm) // what else was joined of it
+                    tell("open_outline", layer, widest_at, widest, true,
+                         fmt::format("A gap of {:.3f} mm was closed.", widest));
+            } else
                 tell("open_outline", layer, line.points.back(), gap, false,
                      loose ? fmt::format("An outline is open by {:.3f} mm: it encloses nothing and is not filled.", gap)
                            : fmt::format(

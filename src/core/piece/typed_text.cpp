@@ -261,7 +261,7 @@ std::shared_ptr<const PieceTable> read_table(JsonFields f) {
     PieceTable out{f.text_or("file", ""), f.texts("columns"), {}};
     std::size_t bytes = 0;
     const json& rows = f.raw("rows");
-    const bool whole = rows.is_array() && rows.size() <= most_table_rows && !out.columns.empty() &&
+    const bool whole = rows.is_array() && !rows.empty() && rows.size() <= most_table_rows && !out.columns.empty() &&
                        std::ranges::all_of(rows, [&](const json& row) {
                            return row.is_array() && row.size() == out.columns.size() &&
                                   std::ranges::all_of(row, [&](const json& cell) {

@@ -38,6 +38,8 @@ TextDialog::TextDialog(Workbench& workbench, PieceReader& reader, QWidget* paren
     setWindowTitle(tr("Texts, numbers and tables"));
     resize(1104, 700);
     const PieceChoice& piece = workbench_.draft().piece;
+    for (const TypedText& t : typed_.texts)
+        called_.push_back(t.name);
     if (piece.file.empty())
         blank_ = piece.blank.value_or(usual_blank);
     if (piece.place.holding == Holding::tray)
@@ -90,7 +92,11 @@ TextDialog::TextDialog(Workbench& workbench, PieceReader& reader, QWidget* paren
     buttons->addButton(QDialogButtonBox::Cancel);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(buttons, &QDialogButtonBox::accepted, this, [this] {
-        reader_.set_texts(typed_, blank_);
+        std::vector<std::pair<std::string, std::string>> renamed;
+        for (std::size_t i = 0; i < typed_.texts.size(); ++i)
+            if (!called_[i].empty() && called_[i] != typed_.texts[i].name)
+                renamed.emplace_back(called_[i], typed_.texts[i].name);
+        reader_.set_texts(typed_, blank_, renamed);
         accept();
     });
     auto* foot = new QHBoxLayout;
@@ -178,7 +184,14 @@ QWidget* TextDialog::make_texts() {
     font_->setFontFilters(QFontComboBox::ScalableFonts);
     font_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     font_->setMinimumContentsLength(14);
-    connect(font_, &QFontComboBox::currentFontChanged, this, &TextDialog::edited);
+    // Only what is chosen here: a font that is not installed stays what the text asks for.
+    connect(font_, &QFontComboBox::currentFontChanged, this, [this](const QFont& font) {
+        TypedText* t = chosen();
+        if (filling_ || t == nullptr)
+            return;
+        t->font = font.family().toStdString();
+        edited();
+    });
     grid->addWidget(text_label(tr("Font"), TextStyle::small, fields_), 2, 0);
     grid->addWidget(font_, 2, 1);
     number(grid, {u"text_height"_s, tr("Height of a capital"), u"mm"_s, 0.1, 500, 3}, &TypedText::height_mm);
@@ -263,6 +276,7 @@ void TextDialog::add_text() {
     text.height_mm = std::clamp(std::round(10 * 0.12 * std::min(w, h)) / 10, 0.5, 5.0);
     text.at = {0.5 * w, 0.5 * h};
     typed_.texts.push_back(text);
+    called_.emplace_back();
     show_all();
     list_->setCurrentRow(static_cast<int>(typed_.texts.size()) - 1);
 }
@@ -272,6 +286,7 @@ void TextDialog::remove_text() {
         return;
     const int row = list_->currentRow();
     typed_.texts.erase(typed_.texts.begin() + row);
+    called_.erase(called_.begin() + row);
     show_all();
     list_->setCurrentRow(std::min(row, static_cast<int>(typed_.texts.size()) - 1));
     show_chosen();
@@ -310,7 +325,6 @@ void TextDialog::edited() {
         return;
     t->words = words_->text().toStdString();
     t->name = name_->text().trimmed().toStdString();
-    t->font = font_->currentFont().family().toStdString();
     t->bold = bold_->isChecked();
     t->mirrored = mirrored_->isChecked();
     t->end = static_cast<TextEnd>(end_->currentIndex());
@@ -386,9 +400,10 @@ void TextDialog::show_drawing() {
     for (std::size_t i = 0; i < typed_.texts.size(); ++i) {
         const TypedText& t = typed_.texts[i];
         QPainterPath path;
-        for (std::size_t k = 0; k < i; ++k)
-            if (typed_.texts[k].name == t.name || t.name.empty())
-                refuse({"text.layer", "Every text needs a name of its own.", "Name it otherwise.", {}});
+        const auto before = typed_.texts.begin() + static_cast<std::ptrdiff_t>(i);
+        if (t.name.empty() ||
+            std::any_of(typed_.texts.begin(), before, [&](const TypedText& other) { return other.name == t.name; }))
+            refuse({"text.layer", "Every text needs a name of its own.", "Name it otherwise.", {}});
         if (const auto words = words_on(t, typed_.series, first); !words)
             refuse(words.error());
         else if (varies(t) && is_blank(*words))

@@ -44,6 +44,7 @@ private:
     Workbench& workbench_;
     PieceReader& reader_;
     TypedTexts typed_;
+    std::vector<std::string> called_; ///< what each was called on the drawing; empty: it is new
     std::optional<PointMm> blank_;
     int nests_ = 1;
     bool filling_ = false;
