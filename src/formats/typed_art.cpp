@@ -22,6 +22,9 @@ namespace finch {
 namespace {
 
 constexpr std::size_t shown_words = 40;
+// Letters are small and many: within 5 um, and a thousandth of each curve, they are a tenth of a spot off, and a tray
+// of numbers stays a job that the record can hold.
+constexpr double letter_chords = coarse_chords;
 
 QFont font_of(const TypedText& text, std::vector<ArtFinding>& findings) {
     const QString family = installed_family(text.font);
@@ -112,7 +115,7 @@ Expected<ArtShape> text_shape(const TypedText& text, const std::string& words, s
             const double left_mm = scale * places[i].x(), middle_mm = left_mm + 0.5 * scale * advances[i].x();
             const QTransform in_line =
                 QTransform(scale, 0, 0, -scale, left_mm, scale * (base - places[i].y())); // y up from the base line
-            for (Outline& o : chords(path, in_line * glyph_place(text, middle_mm, width_mm)))
+            for (Outline& o : chords(path, in_line * glyph_place(text, middle_mm, width_mm), letter_chords))
                 if (o.points.size() > 2) {
                     o.closed = true;
                     out.outlines.push_back(std::move(o));
