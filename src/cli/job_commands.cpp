@@ -8,12 +8,12 @@
 #include "formats/file_out.h"
 #include "formats/job_export.h"
 #include "formats/typed_art.h"
+#include "piece/fill_check.h"
 #include "piece/job_heat.h"
 #include "piece/scanner_fit.h"
 #include "quantity/scan.h"
 #include "quantity/stopwatch_text.h"
 #include "recipe/check.h"
-#include "recipe/predict.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -85,9 +85,7 @@ json layer_plan(const Scene& scene, const ScannerKnowledge& scanner, const JobLa
              {"effect", nullptr},
              {"depth_um", nullptr},
              {"cautions", std::move(cautions)}};
-    // As a square of the same area: the models know no outline.
-    const double area = area_mm2(l.region);
-    const auto p = predict(scene, r, {mm(std::clamp(std::sqrt(area), 0.1, 1000.0)), std::clamp(area, 0.01, 1e6)});
+    const auto p = predict_layer(scene, l);
     if (!p)
         out["why_nothing_is_predicted"] = p.error().message;
     else {

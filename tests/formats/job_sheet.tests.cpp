@@ -89,3 +89,27 @@ TEST_CASE("a job sheet says what the job is, to a reader of its own and to a cam
     job.layers[1].recipe->setting.passes = 4;
     CHECK(codes.count(job_code(job)) == 0);
 }
+
+TEST_CASE("a job sheet says what each part of a tray is to say, and how layers are filled", "[sheet]") {
+    QTemporaryDir folder;
+    DemoBench demo;
+    Job job{"strips", 90, 30, demo.setup, {}, {}, {{1, {0, 0}}, {2, {30, 0}}, {3, {60, 0}}}};
+    for (int nest = 1; nest <= 3; ++nest) {
+        JobLayer l{"serial", "#1d1d1e", false, DemoBench::blue(), {{{{2, 2}, {9, 2}, {9, 9}}}}, false, {nest}};
+        l.words = fmt::format("No 00{}7", nest);
+        l.contours = 2, l.one_way = true;
+        job.layers.push_back(l);
+    }
+    const QString file = folder.filePath(QStringLiteral("sheet.pdf"));
+    QFile out(file);
+    REQUIRE(out.open(QIODevice::WriteOnly));
+    const std::string pdf = job_text(job, "pdf").value();
+    out.write(pdf.data(), static_cast<qint64>(pdf.size()));
+    out.close();
+    const QString text = text_of(file);
+    for (const char* words : {"What each part says", "contours 2", "one way", "serial: No 0017", "serial: No 0037"}) {
+        INFO(words);
+        CHECK(text.contains(QString::fromLatin1(words)));
+    }
+    CHECK(text.count(QStringLiteral("Pulse width 26 ns")) == 1); // one text, however many wordings
+}

@@ -226,6 +226,19 @@ TEST_CASE("on a tray every part has its own words, the others' nowhere", "[typed
     for (const auto& [number, mm] : hatched)
         CHECK(marked[number] == Approx(mm).epsilon(1e-4));
     CHECK(marked[1] != Approx(marked[2]).epsilon(1e-3));
+    // In outlines as well each ring is there as often as nests have it, and the sheet says which has what.
+    std::size_t rings = 0;
+    for (const JobLayer& l : job.layers)
+        rings += l.region.rings.size() * (l.only_at.empty() ? 6 : l.only_at.size());
+    const auto count = [](const std::string& in, const std::string& what) {
+        std::size_t found = 0;
+        for (std::size_t from = 0; (from = in.find(what, from)) != std::string::npos; from += what.size())
+            ++found;
+        return found;
+    };
+    CHECK(count(job_text(job, "svg").value(), "z\n") == rings);
+    CHECK(count(job_text(job, "dxf").value(), "POLYLINE") == rings);
+    CHECK(count(job_text(job, "csv").value(), "\"0052\",4") == 1);
     // What is kept free along the edges is kept free on each; with fewer parts fewer are told.
     Job narrow = part;
     narrow.layers[1] = filled(narrow.layers[1], {false, false, 0.02, 0}).value();

@@ -49,17 +49,6 @@ Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const PieceAsk& ask) 
     return std::make_shared<const ReadPiece>(std::move(out));
 }
 
-/// Where walls meet before an engraving is as deep as it is predicted to become.
-std::vector<ArtFinding> closing_of(const Scene& scene, const JobLayer& layer, std::size_t index) {
-    const double area = area_mm2(layer.region);
-    // As a square of the same area: the models know no outline.
-    const auto p =
-        predict(scene, *layer.recipe, {mm(std::clamp(std::sqrt(area), 0.1, 1000.0)), std::clamp(area, 0.01, 1e6)});
-    if (!p || !p->removal)
-        return {};
-    return closing_walls(layer.region, index, p->depth_um(), p->removal->taper_deg).value_or(std::vector<ArtFinding>());
-}
-
 } // namespace
 
 PieceReader::PieceReader(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
@@ -217,7 +206,7 @@ void PieceReader::want_work() {
                     return tl::unexpected(!work ? work.error() : other.error());
                 Done out{index, recipe, fill, std::make_shared<const LayerWork>(std::move(*work)), other->load, {}, on};
                 if (recipe.process == Process::deep_engrave)
-                    out.closing = closing_of(own.scene(), *layer, index);
+                    out.closing = closing_walls(own.scene(), *layer, index).value_or(std::vector<ArtFinding>());
                 return out;
             },
             [this, of = piece_, index, recipe, fill, on](const Expected<Done>& result) {

@@ -2,9 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "app/session/fill_trial.h"
 #include "app/session/latest.h"
 #include "app/session/workbench.h"
+#include "piece/fill_trial.h"
 #include "piece/job_heat.h"
 #include "piece/placing.h"
 #include "piece/scanner_fit.h"

@@ -5,10 +5,16 @@
 #include "quantity/angles.h"
 #include "quantity/format.h"
 
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
 namespace finch {
+
+Expected<Prediction> predict_layer(const Scene& scene, const JobLayer& layer) {
+    const double area = area_mm2(layer.region);
+    return predict(scene, *layer.recipe, {mm(std::clamp(std::sqrt(area), 0.1, 1000.0)), std::clamp(area, 0.01, 1e6)});
+}
 
 std::vector<Finding> fill_findings(const Recipe& recipe, const LayerFill& fill, double spot_mm) {
     std::vector<Finding> out;
@@ -76,6 +82,13 @@ Expected<std::vector<ArtFinding>> closing_walls(const Region& region, std::size_
         }
         return out;
     });
+}
+
+Expected<std::vector<ArtFinding>> closing_walls(const Scene& scene, const JobLayer& layer, std::size_t index) {
+    const auto p = predict_layer(scene, layer);
+    if (!p || !p->removal)
+        return std::vector<ArtFinding>();
+    return closing_walls(layer.region, index, p->depth_um(), p->removal->taper_deg);
 }
 
 } // namespace finch

@@ -70,8 +70,8 @@ bool is_utf8(std::string_view text) {
 
 std::string listed(const std::vector<std::string>& names) {
     std::string out;
-    for (const std::string& n : names)
-        out += (out.empty() ? "" : ", ") + n;
+    for (const std::string& name : names)
+        out += (out.empty() ? "" : ", ") + name;
     return out;
 }
 

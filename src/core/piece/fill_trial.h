@@ -6,7 +6,7 @@
 #include "piece/scanner_fit.h"
 #include "recipe/predict.h"
 
-namespace finch::app {
+namespace finch {
 
 /// What a layer would be, filled in some way.
 struct FillTrial {
@@ -22,4 +22,4 @@ inline constexpr int most_passes_drawn = 6;
 [[nodiscard]] Expected<FillTrial> fill_trial(const JobLayer& layer, const LayerFill& fill, int passes_shown,
                                              const Scene& scene, const ScannerKnowledge& scanner);
 
-} // namespace finch::app
+} // namespace finch

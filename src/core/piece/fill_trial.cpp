@@ -1,14 +1,13 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "app/session/fill_trial.h"
+#include "piece/fill_trial.h"
 
 #include "quantity/format.h"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
-namespace finch::app {
+namespace finch {
 
 Expected<FillTrial> fill_trial(const JobLayer& layer, const LayerFill& fill, int passes_shown, const Scene& scene,
                                const ScannerKnowledge& scanner) {
@@ -26,10 +25,7 @@ Expected<FillTrial> fill_trial(const JobLayer& layer, const LayerFill& fill, int
             return tl::unexpected(lines.error());
         out.passes.push_back(std::move(*lines));
     }
-    const double area = area_mm2(out.layer.region);
-    // As a square of the same area: the models know no outline.
-    const auto p =
-        predict(scene, *layer.recipe, {mm(std::clamp(std::sqrt(area), 0.1, 1000.0)), std::clamp(area, 0.01, 1e6)});
+    const auto p = predict_layer(scene, out.layer);
     out.effect = !p ? p.error().message : fmt::format("{} {:.0f} %", word(p->effect), 100 * p->share());
     if (p && p->removal)
         out.effect += fmt::format(", {} \u00b5m deep", format_number(p->depth_um(), 3));
@@ -38,4 +34,4 @@ Expected<FillTrial> fill_trial(const JobLayer& layer, const LayerFill& fill, int
     return out;
 }
 
-} // namespace finch::app
+} // namespace finch
