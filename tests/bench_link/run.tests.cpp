@@ -60,6 +60,7 @@ Job part(double width, double height, double foot) {
     recipe.setting.passes = 2;
     job.layers.push_back({"mark", "#000000", false, recipe,
                           Region{{{{1, 1}, {1 + foot, 1}, {1 + foot, 2}, {2, 2}, {2, height - 1}, {1, height - 1}}}}});
+    job.layers.back().contours = 2; // lines that go on into each other
     return job;
 }
 

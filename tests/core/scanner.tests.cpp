@@ -1,5 +1,6 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "piece/job.h"
 #include "piece/scanner_fit.h"
 
 #include "quantity/stopwatch_text.h"
@@ -9,6 +10,7 @@
 #include <algorithm>
 #include <catch2/catch.hpp>
 #include <fmt/format.h>
+#include <numbers>
 
 using namespace finch;
 using namespace finch::standin;
@@ -239,4 +241,39 @@ TEST_CASE("a time is read as a stopwatch shows it", "[scanner]") {
         CHECK(read.error().code == "time.unreadable");
         CHECK_FALSE(read.error().fix.empty());
     }
+}
+
+TEST_CASE("contours are told as well as hatches, though mirrors slow in their bends", "[scanner]") {
+    // Mostly contours: rings and squares with few lines in them.
+    std::size_t within = 0, all = 0;
+    double worst = 0;
+    for (std::uint64_t seed = 1; seed <= 30; ++seed) {
+        const Galvo galvo = draw_galvo(Grade::honest, seed);
+        Chance c{seed * 17 + 3};
+        const ScannerKnowledge known = fitted(timed_on(galvo, c));
+        for (int kind = 0; kind < 4; ++kind) {
+            JobLayer l{"rings", "#000000", false, Recipe{}, {}};
+            l.contours = 4;
+            l.recipe->setting.hatch_pitch = mm(0.2);
+            const int corners = kind % 2 == 0 ? 180 : 4;
+            for (int i = 0; i < 12; ++i) {
+                auto& ring = l.region.rings.emplace_back();
+                const double r = c.even(1.5, 4);
+                for (int k = 0; k < corners; ++k)
+                    ring.push_back({10.0 * (i % 4) + r * std::cos(2 * std::numbers::pi * k / corners),
+                                    10.0 * (i / 4) + r * std::sin(2 * std::numbers::pi * k / corners)});
+            }
+            const Hatch h = pass_hatch(l, 0).value();
+            const double speed = std::exp(c.even(std::log(200), std::log(3000)));
+            const double took = driven_s(galvo, h.runs, speed, 4);
+            const ScanLoad load = load_of(h, speed, 4);
+            const double off = std::abs(time_of(known, {&load, 1}).likely / took - 1);
+            within += off <= 0.05 ? 1 : 0;
+            worst = std::max(worst, off);
+            ++all;
+        }
+    }
+    INFO(fmt::format("within 5 %: {} of {}, worst {:.3f}", within, all, worst));
+    CHECK(static_cast<double>(within) >= 0.9 * static_cast<double>(all));
+    CHECK(worst < 0.12);
 }
