@@ -8,6 +8,7 @@
 #include "quantity/error.h"
 #include "quantity/plane.h"
 
+#include <optional>
 #include <QObject>
 #include <QString>
 #include <vector>
@@ -103,7 +104,9 @@ Q_SIGNALS:
 
 /// What runs a whole job on parts that lie on a bench. The contract of BenchLink: each run is answered by exactly one
 /// of ran, cancelled or failed; a cancel is a latch; one run at a time. Where the program waits for somebody (M0),
-/// `waits` is said, and nothing happens until `go_on` or `cancel`.
+/// `waits` is said, and nothing happens until `go_on` or `cancel`. The same where it stands with the beam off, because
+/// it was asked or because the bench stopped it: `holds`, with the last line of the program that is done. A hold that
+/// crosses the end of a run is answered by ran.
 class JobRunner : public QObject {
     Q_OBJECT
 public:
@@ -112,15 +115,24 @@ public:
 
     /// `gcode` in the dialect of docs/formats.md.
     virtual RequestId run(const std::string& gcode, const std::vector<LaidPart>& parts) = 0;
+    /// The beam goes off at the end of a line. Of a run that waits or stands already, nothing comes.
+    virtual void hold(RequestId run) = 0;
     /// Whoever was waited for is done. Of a run that does not wait, nothing comes.
     virtual void go_on(RequestId run) = 0;
     virtual void cancel(RequestId run) = 0;
+    /// Whether the enclosure is open; nothing while the bench does not tell.
+    [[nodiscard]] virtual std::optional<bool> open() const = 0;
+    /// Whether no metal is marked by it.
+    [[nodiscard]] virtual bool simulated() const = 0;
 
 Q_SIGNALS:
-    void progressed(finch::RequestId run, double share, const QString& at);
+    void opened_or_shut();
+    void progressed(finch::RequestId run, double share, const QString& at, int line);
     void waits(finch::RequestId run, const QString& at);
+    /// `why`: what stopped it; empty where it was asked.
+    void holds(finch::RequestId run, int line, const QString& why);
     void ran(finch::RequestId run, const finch::RanJob& found);
-    void cancelled(finch::RequestId run);
+    void cancelled(finch::RequestId run, int line);
     void failed(finch::RequestId run, const finch::Error& error);
 };
 

@@ -219,6 +219,7 @@ void LocalBench::on(const protocol::Hello& hello) {
                      {}});
     start_limit_.stop();
     greeted_ = true;
+    simulated_ = hello.simulated;
     if (!hello.bench.empty())
         name_ = QString::fromStdString(hello.bench);
     set(BenchLink::State::ready);
@@ -269,7 +270,21 @@ void LocalBench::on(const protocol::Depths& depths) {
 
 void LocalBench::on(const protocol::Runs& runs) {
     if (run_ && run_->id == runs.run)
-        Q_EMIT runner_->progressed(runs.run, runs.share, QString::fromStdString(runs.at));
+        Q_EMIT runner_->progressed(runs.run, runs.share, QString::fromStdString(runs.at), runs.line);
+}
+
+void LocalBench::on(const protocol::Holds& holds) {
+    if (!run_ || run_->id != holds.run)
+        return;
+    run_waits_ = true;
+    if (!waiting())
+        silence_.stop();
+    Q_EMIT runner_->holds(holds.run, holds.line, QString::fromStdString(holds.why));
+}
+
+void LocalBench::on(const protocol::Door& door) {
+    open_ = door.open;
+    Q_EMIT runner_->opened_or_shut();
 }
 
 void LocalBench::on(const protocol::Waits& waits) {
@@ -288,7 +303,7 @@ void LocalBench::on(const protocol::Ran& ran) {
         cancel_limit_.stop();
     const RequestId id = end_quick(run_);
     if (ran.cancelled)
-        Q_EMIT runner_->cancelled(id);
+        Q_EMIT runner_->cancelled(id, ran.line);
     else
         Q_EMIT runner_->ran(id, ran.found);
 }
@@ -319,6 +334,7 @@ void LocalBench::lost(const Error& error) {
     for (QTimer* timer : {&retry_, &start_limit_, &silence_, &cancel_limit_})
         timer->stop();
     greeted_ = false;
+    open_.reset();
     const auto burn = std::exchange(burn_, std::nullopt);
     const auto shot = std::exchange(shot_, std::nullopt);
     const auto probe = std::exchange(probe_, std::nullopt);
@@ -341,6 +357,7 @@ void LocalBench::lost(const Error& error) {
         Q_EMIT mirrors_->failed(drive->id, error);
     if (run)
         Q_EMIT runner_->failed(run->id, error);
+    Q_EMIT runner_->opened_or_shut();
 }
 
 } // namespace finch

@@ -42,6 +42,12 @@ public:
     void kill() { process_.kill(); }
     /// Makes the laser fail at a step of the next job. For tests.
     void fail_at(const std::string& step) { fail_at_ = step; }
+    /// Starts the bench, so that it tells how it stands.
+    void wake() { ensure_started(); }
+    /// Opens or shuts the enclosure of the stand-in, which no real bench lets a program do.
+    void swing_door(bool open);
+    /// Opens it at a line of the next run. For tests.
+    void open_at(int line) { open_at_ = line; }
     [[nodiscard]] qint64 process_id() const { return process_.processId(); }
 
 private:
@@ -68,6 +74,7 @@ private:
     RequestId drive(const std::vector<LineMm>& lines, double speed_mm_s, int passes);
     void cancel_drive(RequestId id);
     RequestId run(const std::string& gcode, const std::vector<LaidPart>& parts);
+    void hold_run(RequestId id);
     void go_on(RequestId id);
     void cancel_run(RequestId id);
     void ensure_started();
@@ -89,6 +96,8 @@ private:
     void on(const protocol::Runs& runs);
     void on(const protocol::Waits& waits);
     void on(const protocol::Ran& ran);
+    void on(const protocol::Holds& holds);
+    void on(const protocol::Door& door);
     [[nodiscard]] bool of_burn(RequestId id) const;
     /// Whether the bench has something to answer; a run that waits for somebody has not.
     [[nodiscard]] bool waiting() const { return burn_ || shot_ || probe_ || drive_ || (run_ && !run_waits_); }
@@ -109,7 +118,10 @@ private:
     bool quitting_ = false;
     RequestId last_ = 0;
     std::optional<Pending> burn_, shot_, probe_, drive_, run_;
-    bool run_waits_ = false;
+    bool run_waits_ = false; ///< for somebody, or stands
+    std::optional<bool> open_;
+    bool simulated_ = false;
+    int open_at_ = 0;
     std::optional<std::string> fail_at_;
     QString name_;
     std::unique_ptr<Laser> laser_;

@@ -59,8 +59,11 @@ public:
     RequestId run(const std::string& gcode, const std::vector<LaidPart>& parts) override {
         return bench_.run(gcode, parts);
     }
+    void hold(RequestId run) override { bench_.hold_run(run); }
     void go_on(RequestId run) override { bench_.go_on(run); }
     void cancel(RequestId run) override { bench_.cancel_run(run); }
+    [[nodiscard]] std::optional<bool> open() const override { return bench_.open_; }
+    [[nodiscard]] bool simulated() const override { return bench_.simulated_; }
 
 private:
     LocalBench& bench_;

@@ -129,12 +129,28 @@ RequestId LocalBench::run(const std::string& gcode, const std::vector<LaidPart>&
         });
         return id;
     }
-    const json message{{"do", "run"}, {"run", id}, {"gcode", gcode}, {"parts", protocol::to_json(parts)}};
+    json message{{"do", "run"}, {"run", id}, {"gcode", gcode}, {"parts", protocol::to_json(parts)}};
+    if (const int line = std::exchange(open_at_, 0); line > 0)
+        message["open_at"] = line;
     run_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
     run_waits_ = false;
     ensure_started();
     send_pending();
     return id;
+}
+
+void LocalBench::hold_run(RequestId id) {
+    if (!run_ || run_->id != id || !run_->sent || run_waits_)
+        return;
+    socket_.write(QByteArray::fromStdString(protocol::to_line({{"do", "hold"}, {"run", id}})));
+    socket_.flush();
+}
+
+void LocalBench::swing_door(bool open) {
+    if (!greeted_)
+        return;
+    socket_.write(QByteArray::fromStdString(protocol::to_line({{"do", "door"}, {"open", open}})));
+    socket_.flush();
 }
 
 void LocalBench::go_on(RequestId id) {
@@ -157,7 +173,7 @@ void LocalBench::cancel_run(RequestId id) {
         return;
     }
     run_.reset();
-    later([this, id] { Q_EMIT runner_->cancelled(id); });
+    later([this, id] { Q_EMIT runner_->cancelled(id, 0); });
 }
 
 } // namespace finch

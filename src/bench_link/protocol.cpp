@@ -23,8 +23,10 @@ bool numbers(const json& list, std::size_t count) {
 }
 
 Ran read_ran(JsonFields& f, int run) {
-    Ran out{
-        run, f.flag_or("cancelled", false), {f.number("time_s", 0, longest_job_s), f.number("beside_mm", 0, 1e12), {}}};
+    Ran out{run,
+            f.flag_or("cancelled", false),
+            {f.number("time_s", 0, longest_job_s), f.number("beside_mm", 0, 1e12), {}},
+            f.whole_or("line", 0, 0, most_requests)};
     for (JsonFields& p : f.list("parts")) {
         if (out.found.parts.size() == most_laid) {
             f.fault("parts", "More parts were found than lie on a bench.", "Send at most 1000.");
@@ -70,11 +72,15 @@ Answer read_answer(JsonFields& f, std::size_t kind) {
     case 7:
         return Driven{request("drive"), f.number("time_s", 0, longest_job_s)};
     case 9:
-        return Runs{request("run"), f.number("share", 0, 1), f.text_or("at", "")};
+        return Runs{request("run"), f.number("share", 0, 1), f.text_or("at", ""), request("line")};
     case 10:
         return Waits{request("run"), f.text_or("at", "")};
     case 11:
         return read_ran(f, request("run"));
+    case 12:
+        return Holds{request("run"), request("line"), f.text_or("why", "")};
+    case 13:
+        return Door{f.flag_or("open", false)};
     default:
         return Fault{request("job"),
                      request("shot"),
@@ -101,7 +107,7 @@ Expected<Answer> answer_from_line(std::string_view line) {
     std::vector<Error> faults;
     JsonFields f(*document, "", faults);
     const std::size_t kind = f.choice("is", {"hello", "started", "progress", "burned", "cancelled", "photo", "depths",
-                                             "driven", "fault", "runs", "waits", "ran"});
+                                             "driven", "fault", "runs", "waits", "ran", "holds", "door"});
     if (!faults.empty())
         return failure("protocol.unknown", "The bench said something that is not known here.",
                        "See docs/formats.md for what a bench may say.", {"bench", 0, "is"});
@@ -158,7 +164,13 @@ json to_json(const Answer& answer) {
                             {"run", a.run}};
             },
             [](const Runs& a) {
-                return json{{"is", "runs"}, {"run", a.run}, {"share", a.share}, {"at", a.at}};
+                return json{{"is", "runs"}, {"run", a.run}, {"share", a.share}, {"at", a.at}, {"line", a.line}};
+            },
+            [](const Holds& a) {
+                return json{{"is", "holds"}, {"run", a.run}, {"line", a.line}, {"why", a.why}};
+            },
+            [](const Door& a) {
+                return json{{"is", "door"}, {"open", a.open}};
             },
             [](const Waits& a) {
                 return json{{"is", "waits"}, {"run", a.run}, {"at", a.at}};
@@ -175,7 +187,8 @@ json to_json(const Answer& answer) {
                             {"cancelled", a.cancelled},
                             {"time_s", a.found.time_s},
                             {"beside_mm", a.found.beside_mm},
-                            {"parts", std::move(parts)}};
+                            {"parts", std::move(parts)},
+                            {"line", a.line}};
             }},
         answer);
 }

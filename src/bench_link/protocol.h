@@ -17,7 +17,7 @@
 /// carry the number of the request. Described with an example each in docs/formats.md.
 namespace finch::protocol {
 
-inline constexpr int version = 2;
+inline constexpr int version = 3;
 inline constexpr long long longest_line = 64LL << 20;
 inline constexpr std::size_t most_probed = 1000;         ///< places of one request
 inline constexpr std::size_t most_driven = 200000;       ///< lines of one request
@@ -65,6 +65,17 @@ struct Runs {
     int run = 0;
     double share = 0;
     std::string at;
+    int line = 0; ///< of its program, that is done
+};
+/// A run stands with the beam off, until it is told to go on.
+struct Holds {
+    int run = 0;
+    int line = 0;    ///< of its program, that is done
+    std::string why; ///< empty: because it was asked
+};
+/// Of the enclosure. Said after hello, and when it moves.
+struct Door {
+    bool open = false;
 };
 /// A run waits for somebody.
 struct Waits {
@@ -75,6 +86,7 @@ struct Ran {
     int run = 0;
     bool cancelled = false;
     RanJob found;
+    int line = 0; ///< of its program, that is done
 };
 /// Of a job, a shot, a probe, a drive or a run; all 0 when the bench could not tell.
 struct Fault {
@@ -82,8 +94,8 @@ struct Fault {
     Error error;
     int run = 0;
 };
-using Answer =
-    std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Driven, Fault, Runs, Waits, Ran>;
+using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, Depths, Driven, Fault, Runs, Waits, Ran,
+                            Holds, Door>;
 
 /// Understands one line of a bench. Every value is checked: what comes over a socket is from outside.
 /// Errors: document.*, protocol.unknown.

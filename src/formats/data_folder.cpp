@@ -3,6 +3,7 @@
 #include "formats/data_folder.h"
 
 #include "bench/bench_json.h"
+#include "document/json_fields.h"
 
 #include <algorithm>
 #include <cctype>
@@ -10,6 +11,7 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <map>
+#include <nlohmann/json.hpp>
 #include <sstream>
 
 namespace finch {
@@ -128,6 +130,24 @@ Expected<Materials> load_materials(const DataFolders& folders, std::vector<Error
         else
             found.erase(broken);
     }
+}
+
+Expected<SafetyTable> load_safety(const DataFolders& folders, std::vector<Error>* troubles) {
+    const auto in = [](const fs::path& path) {
+        return read_text_file(path)
+            .and_then([&](const std::string& text) { return parse_json(text, path.filename().string()); })
+            .and_then(
+                [&](const nlohmann::json& document) { return safety_from_json(document, path.filename().string()); });
+    };
+    std::error_code fault;
+    if (const fs::path own = folders.own / "safety.json"; !folders.own.empty() && fs::is_regular_file(own, fault)) {
+        auto table = in(own);
+        if (table)
+            return table;
+        if (troubles != nullptr)
+            troubles->push_back(table.error().in_file(own.string()));
+    }
+    return in(folders.shipped / "safety.json");
 }
 
 Expected<Bench> load_bench(const DataFolders& folders, const std::string& name_or_file) {

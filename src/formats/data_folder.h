@@ -5,6 +5,7 @@
 #include "bench/setup.h"
 #include "formats/folders.h"
 #include "physics/metal.h"
+#include "safety/safety_table.h"
 
 #include <string>
 #include <vector>
@@ -14,6 +15,10 @@ namespace finch {
 /// All metals and the process model. A file of the user's that cannot be read is left out, and named in `troubles`;
 /// a shipped one that cannot be read is an error.
 [[nodiscard]] Expected<Materials> load_materials(const DataFolders& folders, std::vector<Error>* troubles = nullptr);
+
+/// What the questions before a run rest on: the user's safety.json over the shipped one, which is taken, with the fault
+/// among `troubles`, where that cannot be read.
+[[nodiscard]] Expected<SafetyTable> load_safety(const DataFolders& folders, std::vector<Error>* troubles = nullptr);
 
 /// A bench by path, by the name of a file in benches, or by its own name; case does not matter.
 [[nodiscard]] Expected<Bench> load_bench(const DataFolders& folders, const std::string& name_or_file);

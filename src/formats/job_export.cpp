@@ -191,6 +191,28 @@ Expected<std::string> job_gcode(const Job& job) {
     return out + (lens_mm != 0 ? "M5\nG0 Z0.000\nM2\n" : "M5\nM2\n");
 }
 
+Expected<std::string> portion_gcode(const Job& job, const RunPortion& portion) {
+    const JobLayer& l = job.layers.at(portion.layer);
+    const JobPlace place = places_of(job).at(portion.place);
+    const auto lines = portion_hatch(job, portion);
+    if (!lines)
+        return tl::unexpected(lines.error().in_field(l.name));
+    std::string out = fmt::format("; {}\nG21\nG90\nM5\n; {} {}\n; layer {}\n; pass {} of {}\n", plain_name(job.name),
+                                  place.axis_deg ? "strip"
+                                  : place.only   ? "tile"
+                                                 : "nest",
+                                  place.number, plain_name(l.name), portion.pass + 1, portion.passes);
+    if (place.axis_deg)
+        out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
+    // A program of its own does not know where the last one left the lens.
+    out += fmt::format("G0 Z{:.3f}\n", in_mm(l.recipe->setting.focus_offset));
+    if (portion.pause_s > 0)
+        out += fmt::format("G4 P{:.3f}\n", portion.pause_s);
+    write_runs(out, lines->runs, place.by, 10 * l.recipe->setting.power_percent,
+               60 * in_mm_per_second(l.recipe->setting.scan_speed));
+    return out + "M5\nM2\n";
+}
+
 std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load) {
     std::string out = fmt::format("; {}: to be timed, the laser is never on\nG21\nG90\nM5\n", plain_name(name));
     for (int pass = 0; pass < load.passes; ++pass)

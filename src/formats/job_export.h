@@ -3,6 +3,7 @@
 #pragma once
 
 #include "piece/job.h"
+#include "piece/run_plan.h"
 
 #include <string>
 #include <string_view>
@@ -19,6 +20,9 @@ namespace finch {
 [[nodiscard]] Expected<std::string> job_gcode(const Job& job);
 /// The box round all that is marked, and the guides, with the laser off: for the pointer.
 [[nodiscard]] std::string job_frame_gcode(const Job& job);
+/// One portion of a run as a program of its own; all of them one after the other mark what job_gcode() marks. Errors:
+/// those of portion_hatch().
+[[nodiscard]] Expected<std::string> portion_gcode(const Job& job, const RunPortion& portion);
 /// A scan that fires nothing, pass by pass, whose time can be taken at the bench.
 [[nodiscard]] std::string scan_gcode(const std::string& name, std::span<const HatchRun> lines, const ScanLoad& load);
 /// One line for every layer of one part: order, name, area, passes, lines, length, seconds, and every knob.

@@ -72,7 +72,7 @@ double length(const LineMm& l) {
 }
 
 /// Does what one line says; why not, where it cannot.
-const char* obey(const Words& w, State& s, std::vector<Stage>& stages) {
+const char* obey(const Words& w, int number, State& s, std::vector<Stage>& stages) {
     bool moves = false, marks_way = false, dwells = false;
     for (const auto& [letter, value] : w.all) {
         if (letter == 'G') {
@@ -129,7 +129,7 @@ const char* obey(const Words& w, State& s, std::vector<Stage>& stages) {
     if (marks_way) {
         if (s.feed_mm_min <= 0)
             return "A line without a feed.";
-        stages.back().strokes.push_back({{s.at, to}, s.feed_mm_min / 60, s.laser && s.power > 0});
+        stages.back().strokes.push_back({{s.at, to}, s.feed_mm_min / 60, s.laser && s.power > 0, number});
     } else if (s.laser && s.power > 0 && (x != nullptr || y != nullptr))
         return "It would jump with the laser on.";
     s.at = to;
@@ -161,7 +161,7 @@ Expected<std::vector<Stage>> stages_of(std::string_view gcode) {
             line = line.substr(0, comment);
         }
         const auto words = words_of(line);
-        const char* why = words ? obey(*words, state, out) : "This is no word: a letter and a number each.";
+        const char* why = words ? obey(*words, number, state, out) : "This is no word: a letter and a number each.";
         if (why != nullptr)
             return failure("standin.gcode", why, "See docs/formats.md for the words of a program.", {{}, number, {}});
     }
@@ -197,22 +197,20 @@ Table::Table(const World& world, std::vector<LaidPart> parts) {
     }
 }
 
-void Table::mark(const Stage& stage) {
-    for (const Stage::Stroke& stroke : stage.strokes) {
-        if (!stroke.marks)
-            continue;
-        double on_parts = 0;
-        for (There& t : parts_)
-            if (const auto there = inside(stroke.line, t.box)) {
-                on_parts += length(*there);
-                t.marked_mm += length(*there);
-                for (const PointMm& p : {there->from, there->to}) {
-                    t.left = std::min(t.left, p.x - t.box.x), t.right = std::max(t.right, p.x - t.box.x);
-                    t.low = std::min(t.low, p.y - t.box.y), t.high = std::max(t.high, p.y - t.box.y);
-                }
+void Table::mark(const Stage::Stroke& stroke) {
+    if (!stroke.marks)
+        return;
+    double on_parts = 0;
+    for (There& t : parts_)
+        if (const auto there = inside(stroke.line, t.box)) {
+            on_parts += length(*there);
+            t.marked_mm += length(*there);
+            for (const PointMm& p : {there->from, there->to}) {
+                t.left = std::min(t.left, p.x - t.box.x), t.right = std::max(t.right, p.x - t.box.x);
+                t.low = std::min(t.low, p.y - t.box.y), t.high = std::max(t.high, p.y - t.box.y);
             }
-        beside_mm_ += std::max(0.0, length(stroke.line) - on_parts);
-    }
+        }
+    beside_mm_ += std::max(0.0, length(stroke.line) - on_parts);
 }
 
 RanJob Table::found(double time_s) const {

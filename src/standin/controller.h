@@ -18,6 +18,7 @@ struct Stage {
         LineMm line;
         double speed_mm_s = 0;
         bool marks = false; ///< the laser is on
+        int of_line = 0;    ///< of the program
     };
     std::string name;   ///< the last comment that names a nest, a tile or a strip
     bool waits = false; ///< for somebody, before it begins
@@ -34,7 +35,7 @@ struct Stage {
 class Table {
 public:
     Table(const World& world, std::vector<LaidPart> parts);
-    void mark(const Stage& stage);
+    void mark(const Stage::Stroke& stroke);
     [[nodiscard]] RanJob found(double time_s) const;
 
 private:

@@ -11,6 +11,7 @@
 #include "standin/gauge.h"
 
 #include <algorithm>
+#include <cmath>
 #include <nlohmann/json.hpp>
 #include <QFileInfo>
 #include <QLocalSocket>
@@ -70,10 +71,23 @@ struct Server::Run {
     std::vector<Stage> stages;
     std::vector<double> takes_s; ///< of each stage
     Table table;
-    std::size_t next = 0;
+    std::size_t next = 0, stroke = 0; ///< of that stage
     double owed_s = 0, done_s = 0, total_s = 0;
     bool waits = false, went_on = false; ///< for somebody, and that they came
+    bool holds = false;
+    int line = 0, open_at = 0; ///< that is done; at which the enclosure opens by itself
 };
+
+namespace {
+
+/// What a line of a stage would take by itself; the pauses before its first one belong to that.
+double alone_s(const Stage& stage, std::size_t stroke) {
+    const Stage::Stroke& s = stage.strokes[stroke];
+    return std::hypot(s.line.to.x - s.line.from.x, s.line.to.y - s.line.from.y) / s.speed_mm_s +
+           (stroke == 0 ? stage.dwell_s : 0);
+}
+
+} // namespace
 
 Server::Server(Nature nature, const World& world, double speed_up, QObject* parent)
     : QObject(parent), nature_(std::make_shared<const Nature>(std::move(nature))), world_(world),
@@ -166,14 +180,22 @@ void Server::handle(QLocalSocket* client, const json& request) {
         if (auto fault = first_fault(faults, "request"))
             refuse(*fault);
         else if (what == "hello")
-            answer(client, protocol::Hello{protocol::version, "the stand-in", true});
+            for (const protocol::Answer& a :
+                 {protocol::Answer(protocol::Hello{protocol::version, "the stand-in", true}),
+                  protocol::Answer(protocol::Door{open_})})
+                answer(client, a);
         else if (what == "burn") {
             if (const auto started = start(client, job, request); !started)
                 refuse(started.error());
         } else if (what == "run") {
             if (const auto started = start_run(client, run, request); !started)
                 refuse(started.error());
-        } else if (what == "go_on")
+        } else if (what == "hold") {
+            if (run_ && run_->number == run && run_->client == client && !run_->waits && !run_->holds)
+                hold("");
+        } else if (what == "door")
+            swing_door(client, f.flag_or("open", false));
+        else if (what == "go_on")
             go_on(client, run);
         else if (what == "cancel")
             run != 0 ? cancel_run(client, run) : cancel(client, job);
@@ -189,7 +211,7 @@ void Server::handle(QLocalSocket* client, const json& request) {
         } else
             refuse({"protocol.unknown",
                     "The request \"" + shortened(what, 40) + "\" is not known.",
-                    "Use hello, burn, run, go_on, cancel, photograph, measure or drive.",
+                    "Use hello, burn, run, hold, go_on, door, cancel, photograph, measure or drive.",
                     {}});
     } catch (const std::exception& e) {
         refuse({"protocol.bad_request",
@@ -312,6 +334,8 @@ void Server::cancel(QLocalSocket* client, int number) {
 Expected<void> Server::start_run(QLocalSocket* client, int number, const json& request) {
     if (job_ || run_)
         return failure("standin.busy", "The bench is burning another job.", "Wait or cancel it.");
+    if (open_)
+        return failure("standin.open", "The enclosure is open.", "Shut it: nothing is marked while it is open.");
     const auto text = request.find("gcode");
     if (text == request.end() || !text->is_string())
         return failure("standin.gcode", "There is no program.", "Send it as \"gcode\".");
@@ -328,8 +352,10 @@ Expected<void> Server::start_run(QLocalSocket* client, int number, const json& r
     }
     if (!(run->total_s <= longest_job_s))
         return failure("standin.too_long", "The job would take longer than eleven days.", "Look at its feeds.");
+    if (const auto at = request.find("open_at"); at != request.end() && at->is_number_integer())
+        run->open_at = at->get<int>();
     run_ = std::move(run);
-    answer(client, protocol::Runs{number, 0, run_->stages.front().name});
+    answer(client, protocol::Runs{number, 0, run_->stages.front().name, 0});
     timer_.start();
     return {};
 }
@@ -351,29 +377,85 @@ void Server::step_run() {
             timer_.stop();
             return answer(r.client, protocol::Waits{r.number, s.name});
         }
-        if (r.takes_s[r.next] > r.owed_s)
+        if (!do_lines()) {
+            if (r.holds)
+                return;
             break;
-        r.owed_s -= r.takes_s[r.next];
-        r.done_s += r.takes_s[r.next];
-        r.table.mark(s);
+        }
         r.went_on = false;
+        r.stroke = 0;
         ++r.next;
     }
     const bool done = r.next >= r.stages.size();
     const double share = r.total_s > 0 ? std::min(1.0, (r.done_s + (done ? 0 : r.owed_s)) / r.total_s) : 1;
-    answer(r.client, protocol::Runs{r.number, done ? 1.0 : share, done ? std::string() : r.stages[r.next].name});
+    answer(r.client,
+           protocol::Runs{r.number, done ? 1.0 : share, done ? std::string() : r.stages[r.next].name, r.line});
     if (done) {
         timer_.stop();
-        answer(r.client, protocol::Ran{r.number, false, r.table.found(r.done_s)});
+        answer(r.client, protocol::Ran{r.number, false, r.table.found(r.done_s), r.line});
         run_.reset();
     }
 }
 
+bool Server::do_lines() {
+    Run& r = *run_;
+    const Stage& s = r.stages[r.next];
+    double alone = 0;
+    for (std::size_t i = 0; i < s.strokes.size(); ++i)
+        alone += alone_s(s, i);
+    // Corners, jumps and delays are spread over its lines.
+    const double slower = alone > 0 ? r.takes_s[r.next] / alone : 0;
+    if (alone <= 0) {
+        if (r.takes_s[r.next] > r.owed_s)
+            return false;
+        r.owed_s -= r.takes_s[r.next];
+        r.done_s += r.takes_s[r.next];
+    }
+    for (; r.stroke < s.strokes.size(); ++r.stroke) {
+        const double takes = slower * alone_s(s, r.stroke);
+        if (takes > r.owed_s)
+            return false;
+        r.owed_s -= takes;
+        r.done_s += takes;
+        r.table.mark(s.strokes[r.stroke]);
+        r.line = s.strokes[r.stroke].of_line;
+        if (r.open_at > 0 && r.line >= r.open_at) {
+            ++r.stroke;
+            r.open_at = 0;
+            swing_door(r.client, true);
+            return false;
+        }
+    }
+    return true;
+}
+
+void Server::hold(const std::string& why) {
+    run_->holds = true;
+    run_->owed_s = 0;
+    timer_.stop();
+    answer(run_->client, protocol::Holds{run_->number, run_->line, why});
+}
+
+void Server::swing_door(QLocalSocket* client, bool open) {
+    open_ = open;
+    answer(client, protocol::Door{open_});
+    if (open_ && run_ && run_->client && !run_->waits && !run_->holds)
+        hold("The enclosure was opened.");
+}
+
 void Server::go_on(QLocalSocket* client, int number) {
-    if (!run_ || run_->number != number || run_->client != client || !run_->waits)
+    if (!run_ || run_->number != number || run_->client != client || !(run_->waits || run_->holds))
         return;
-    run_->waits = false;
-    run_->went_on = true;
+    if (open_) {
+        answer(client, protocol::Holds{number, run_->line, "The enclosure is still open."});
+        return;
+    }
+    if (run_->holds)
+        run_->holds = false;
+    else {
+        run_->waits = false;
+        run_->went_on = true;
+    }
     timer_.start();
 }
 
@@ -382,8 +464,9 @@ void Server::cancel_run(QLocalSocket* client, int number) {
         return;
     timer_.stop();
     const RanJob found = run_->table.found(run_->done_s);
+    const int line = run_->line;
     run_.reset();
-    answer(client, protocol::Ran{number, true, found});
+    answer(client, protocol::Ran{number, true, found, line});
 }
 
 Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const json& request) {

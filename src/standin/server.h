@@ -43,6 +43,10 @@ private:
     void cancel(QLocalSocket* client, int number);
     [[nodiscard]] Expected<void> start_run(QLocalSocket* client, int number, const nlohmann::json& request);
     void step_run();
+    /// As many lines as there is time for; whether the stage at hand is over.
+    [[nodiscard]] bool do_lines();
+    void hold(const std::string& why);
+    void swing_door(QLocalSocket* client, bool open);
     void go_on(QLocalSocket* client, int number);
     void cancel_run(QLocalSocket* client, int number);
     [[nodiscard]] Expected<void> measure_plate(QLocalSocket* client, int number, const nlohmann::json& request);
@@ -57,6 +61,7 @@ private:
     QLocalServer server_;
     QTimer timer_;
     int clients_ = 0;
+    bool open_ = false; ///< its enclosure
     std::unique_ptr<Job> job_;
     std::unique_ptr<Run> run_;
     std::optional<Plate> plate_;

@@ -55,6 +55,7 @@ const std::map<std::string, Rooms> may_see{
     {"core/search", recipes},
     {"core/evidence", recipes + Rooms{"core/search"}},
     {"core/proof", evidence},
+    {"core/safety", recipes + Rooms{"core/piece"}},
     {"formats", {"core"}},
     {"vision", {"core"}},
     {"record", {"core"}},
@@ -71,13 +72,14 @@ const std::map<std::string, Rooms> may_see{
     {"app/stations/aim", below + drawn},
     {"app/stations/proof", below + drawn},
     {"app/stations/piece", below + drawn},
+    {"app/stations/run", below + drawn},
     {"app/stations/logbook", below + drawn},
     {"app/shell", below + drawn +
                       Rooms{"app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof",
-                            "app/stations/piece", "app/stations/logbook"}},
+                            "app/stations/piece", "app/stations/run", "app/stations/logbook"}},
     {"app", below + drawn +
                 Rooms{"app/shell", "app/actions", "app/stations/bench", "app/stations/aim", "app/stations/proof",
-                      "app/stations/piece", "app/stations/logbook"}},
+                      "app/stations/piece", "app/stations/run", "app/stations/logbook"}},
 };
 
 /// "core/bench", "app/session", "app/stations/proof", "record"; files beside the rooms of app are in "app".

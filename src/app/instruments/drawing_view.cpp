@@ -10,7 +10,7 @@ namespace finch::app {
 
 namespace {
 
-constexpr double ruler = 38, half_number = 12, ring_radius = 8, below = 26;
+constexpr double ruler = 38, half_number = 12, ring_radius = 8, under_ruler = 26;
 constexpr std::array textures{Qt::HorPattern,   Qt::Dense4Pattern, Qt::CrossPattern,
                               Qt::FDiagPattern, Qt::VerPattern,    Qt::DiagCrossPattern};
 
@@ -62,11 +62,11 @@ void DrawingView::show_picture(DrawingPicture picture) {
 
 /// A field is square: width that it has no use for is its neighbour's.
 void DrawingView::resizeEvent(QResizeEvent*) {
-    setMaximumWidth(std::max(minimumWidth(), height() + static_cast<int>(ruler + half_number - below)));
+    setMaximumWidth(std::max(minimumWidth(), height() + static_cast<int>(ruler + half_number - under_ruler)));
 }
 
 QRectF DrawingView::field_box() const {
-    const double side = std::min(width() - ruler - half_number, height() - below - 8.0);
+    const double side = std::min(width() - ruler - half_number, height() - under_ruler - 8.0);
     return {ruler, 8, side, side};
 }
 

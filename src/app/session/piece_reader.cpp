@@ -309,6 +309,25 @@ void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> an
         [answer = std::move(answer)](const Expected<PlannedHeat>& result) { answer(result); });
 }
 
+void PieceReader::make_ready(std::function<void(const Expected<std::shared_ptr<const ReadyJob>>&)> answer) {
+    auto made = part();
+    if (!made)
+        return answer(tl::unexpected(made.error()));
+    std::vector<std::string> elsewhere;
+    for (const PieceLayer& l : layers())
+        if (l.taken_elsewhere)
+            elsewhere.push_back(l.choice.name);
+    handing_.ask(
+        "making a job ready",
+        [kept = std::make_shared<const Job>(std::move(*made)), rules = workbench_.draft().piece.place,
+         typed = workbench_.draft().piece.typed, known = scanner(), own = workbench_.own_scene(), elsewhere] {
+            return placed_part(*kept, typed, rules).and_then([&](Placed lies) {
+                return ready_job(std::move(lies), rules, own.scene(), known, elsewhere);
+            });
+        },
+        [answer = std::move(answer)](const Expected<std::shared_ptr<const ReadyJob>>& ready) { answer(ready); });
+}
+
 void PieceReader::export_to(const QString& path) {
     auto made = part();
     if (!made)

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/session/latest.h"
+#include "app/session/ready_job.h"
 #include "app/session/workbench.h"
 #include "piece/fill_trial.h"
 #include "piece/job_heat.h"
@@ -128,6 +129,9 @@ public:
     [[nodiscard]] const PlacedPiece* laid() const { return laid_ ? &*laid_ : nullptr; }
     /// Why it cannot lie so; empty where it can.
     [[nodiscard]] const QString& laid_reason() const { return laid_reason_; }
+    /// Makes of it, as it lies, what a bench runs; answered once, unless asked again. Errors: those of part(), of
+    /// placed_part() and of ready_job().
+    void make_ready(std::function<void(const Expected<std::shared_ptr<const ReadyJob>>&)> answer);
     /// Writes it in the background, in the form that the ending of the file says: json, svg, dxf, gcode, csv, or
     /// frame.gcode for the frame alone.
     void export_to(const QString& path);
@@ -159,7 +163,7 @@ private:
 
     Workbench& workbench_;
     bool looked_at_ = false;
-    Latest reading_, working_, exporting_, heating_, trying_, laying_, filling_;
+    Latest reading_, working_, exporting_, heating_, trying_, laying_, filling_, handing_;
     struct Laid {
         PieceChoice choice;
         Setup setup;

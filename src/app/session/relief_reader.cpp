@@ -275,6 +275,26 @@ void ReliefReader::try_place(const PlaceRules& rules, std::function<void(const E
         [answer = std::move(answer)](const Expected<PlacedPiece>& result) { answer(result); });
 }
 
+void ReliefReader::make_ready(std::function<void(const Expected<std::shared_ptr<const ReadyJob>>&)> answer) {
+    if (const auto error = not_ready())
+        return answer(tl::unexpected(*error));
+    std::vector<std::string> elsewhere;
+    if (taken_elsewhere())
+        elsewhere.push_back(tr("the relief").toStdString());
+    handing_.ask(
+        "making a relief ready",
+        [own = workbench_.own_scene(), choice = *workbench_.draft().piece.relief, map = map_, work = work_, elsewhere,
+         rules = workbench_.draft().piece.place,
+         name = QFileInfo(from_utf8(picture_->file)).completeBaseName().toStdString()] {
+            return relief_job(name, own.scene(), own.setup, *choice.recipe, choice.rules, *map, work->cut)
+                .and_then([&](const Job& part) { return placed(part, rules); })
+                .and_then([&](Placed lies) {
+                    return ready_job(std::move(lies), rules, own.scene(), fitted(own.setup.bench.scanner), elsewhere);
+                });
+        },
+        [answer = std::move(answer)](const Expected<std::shared_ptr<const ReadyJob>>& made) { answer(made); });
+}
+
 void ReliefReader::export_to(const QString& path) {
     if (const auto error = not_ready())
         return workbench_.fail(*error);

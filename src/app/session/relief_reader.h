@@ -69,6 +69,8 @@ public:
     void stretch();
     /// How the relief would lie by these rules; answered once, unless asked again.
     void try_place(const PlaceRules& rules, std::function<void(const Expected<PlacedPiece>&)> answer);
+    /// Makes of it, as it lies, what a bench runs; answered once, unless asked again.
+    void make_ready(std::function<void(const Expected<std::shared_ptr<const ReadyJob>>&)> answer);
     /// Makes the job in the background and writes it, in the form that the ending of the file says.
     void export_to(const QString& path);
 
@@ -97,7 +99,7 @@ private:
     Workbench& workbench_;
     bool looked_at_ = false;
     [[nodiscard]] std::optional<Error> not_ready() const;
-    Latest reading_, mapping_, cutting_, comparing_, exporting_, trying_;
+    Latest reading_, mapping_, cutting_, comparing_, exporting_, trying_, handing_;
     std::string asked_;
     std::shared_ptr<const ReadRelief> picture_;
     std::optional<MapKey> map_key_;

@@ -49,6 +49,12 @@ Expected<void> Workshop::start() {
     timer_ = std::make_unique<ScannerTimer>(*workbench_, *recorder_, bench_->mirrors());
     jobs_ = std::make_unique<JobKeeper>(*workbench_, *recorder_);
     films_ = std::make_unique<FilmKeeper>(*workbench_, *recorder_);
+    auto safety = load_safety(options_.data, &troubles_);
+    if (!safety)
+        return tl::unexpected(safety.error());
+    run_ = std::make_unique<RunFlow>(*workbench_, *recorder_, bench_->runner(), std::move(*safety),
+                                     RunFlow::Places{folder.filePath(u"runs"_s), options_.look_only});
+    troubles_.insert(troubles_.end(), run_->troubles().begin(), run_->troubles().end());
     knowledge_ = std::make_unique<KnowledgeKeeper>(*workbench_, *desk_);
     history_ = std::make_unique<HistoryKeeper>(*workbench_, *desk_);
     exchange_ = std::make_unique<LogbookExchange>(folder.filePath(u"logbook.sqlite"_s));
@@ -107,6 +113,8 @@ QStringList Workshop::would_be_lost() {
         out << QObject::tr("A sheet is burning. Closing stops it, and it is not recorded.");
     else if (flow_->step() != ProofFlow::Step::idle)
         out << QObject::tr("A photograph is being read. It can be read again from the sheet.");
+    if (run_->under_way())
+        out << QObject::tr("A run is under way. Closing stops it; it can be taken up again, pass by pass.");
     recorder_->retry();
     recorder_->finish();
     if (recorder_->at_risk() > 0)

@@ -9,6 +9,7 @@
 #include "app/session/knowledge_keeper.h"
 #include "app/session/logbook_exchange.h"
 #include "app/session/proof_flow.h"
+#include "app/session/run_flow.h"
 #include "app/session/scanner_timer.h"
 #include "bench_link/local_bench.h"
 #include "formats/data_folder.h"
@@ -50,6 +51,7 @@ public:
     [[nodiscard]] LocalBench& bench() { return *bench_; }
     [[nodiscard]] ProofFlow& flow() { return *flow_; }
     [[nodiscard]] ScannerTimer& timer() { return *timer_; }
+    [[nodiscard]] RunFlow& run() { return *run_; }
     [[nodiscard]] Autosave* autosave() { return autosave_.get(); } ///< null when only looking
     [[nodiscard]] KnowledgeKeeper& knowledge() { return *knowledge_; }
     [[nodiscard]] HistoryKeeper& history() { return *history_; }
@@ -75,6 +77,7 @@ private:
     std::unique_ptr<ProofFlow> flow_;
     std::unique_ptr<ScannerTimer> timer_;
     std::unique_ptr<JobKeeper> jobs_;
+    std::unique_ptr<RunFlow> run_;
     std::unique_ptr<FilmKeeper> films_;
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;

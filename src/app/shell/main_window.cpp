@@ -14,6 +14,7 @@
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/piece/piece_station.h"
 #include "app/stations/proof/proof_station.h"
+#include "app/stations/run/run_station.h"
 
 #include <algorithm>
 #include <QApplication>
@@ -40,6 +41,7 @@ MainWindow::MainWindow(Workshop& workshop, QWidget* parent)
       bench_(new BenchStation(workbench_, workshop.benches(), this)), aim_(new AimStation(workbench_, *aims_, this)),
       proof_(new ProofStation(workbench_, flow_, *aims_, this)),
       piece_(new PieceStation(workbench_, workshop.timer(), this)),
+      run_(new RunStation(workbench_, workshop.run(), this)),
       log_(new LogbookStation(workbench_, workshop.desk(), workshop.exchange(), this)),
       consequences_(new ConsequencesPanel(workbench_, this)), status_(new StatusLine(this)) {
     setObjectName(u"main_window"_s);
@@ -88,6 +90,12 @@ void MainWindow::make_stations() {
             return l.choice.guide || (l.choice.recipe && !l.taken_elsewhere);
         });
         return layers.empty() ? Perch::Mark::none : settled ? Perch::Mark::carried : Perch::Mark::unfinished;
+    };
+    const auto run = [this] {
+        const RunFlow::Step step = shop_.run().step();
+        return step == RunFlow::Step::none   ? Perch::Mark::none
+               : step == RunFlow::Step::over ? Perch::Mark::carried
+                                             : Perch::Mark::unfinished;
     };
     table_ = {
         {1,
@@ -163,6 +171,23 @@ void MainWindow::make_stations() {
          piece_,
          true,
          piece},
+        {5,
+         u"run"_s,
+         u"play"_s,
+         tr("Run"),
+         tr("Ask, run, watch"),
+         tr("What must be so before the beam is on, from this job's own risks; then the run, pass by pass, each "
+            "written "
+            "down before the next begins. It can be held, gone on with, and taken up again after a fault."),
+         {{u"run_view"_s, tr("Bench"),
+           tr("Parts as they lie; what is marked is darker. Arrows choose one, Delete sets it aside, Space holds.")},
+          {u"gates"_s, tr("Before the start"),
+           tr("Up and Down choose, Space ticks or answers. What was moved is asked again.")},
+          {u"run_bar"_s, tr("Time"), tr("What is done, and what is to come.")},
+          {u"run_events"_s, tr("What happened"), tr("Every pass, hold, fault and look, as it is on the disk.")}},
+         run_,
+         true,
+         run},
         {7,
          u"logbook"_s,
          u"notebook-text"_s,
@@ -205,6 +230,8 @@ void MainWindow::wire() {
     connect(&workbench_, &Workbench::said, status_, &StatusLine::say);
     connect(&workbench_, &Workbench::changed, this, &MainWindow::refresh_marks);
     connect(&piece_->reader(), &PieceReader::changed, this, &MainWindow::refresh_marks);
+    connect(piece_, &PieceStation::run_asked, this, &MainWindow::hand_over);
+    connect(&shop_.run(), &RunFlow::changed, this, &MainWindow::refresh_marks);
     const auto clock = [this] { return workbench_.now().toLocalTime().toString(u"HH:mm"_s); };
     connect(&shop_.recorder(), &Recorder::written, this, [this, clock] {
         status_->saved(tr("Saved to logbook %1").arg(clock()));
@@ -296,6 +323,7 @@ void MainWindow::make_actions() {
         [this] { aim_->show_wear(); });
     make_recipe_actions();
     make_piece_actions();
+    make_run_actions();
     add(u"help.commands"_s, tr("Find a command"), tr("Search everything the program can do"), QKeySequence(u"Ctrl+K"_s),
         help, [this] { show_commands(); });
     add(u"help.station"_s, tr("Help for this station"), tr("What this station is for, and its keys"),

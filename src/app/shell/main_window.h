@@ -22,6 +22,7 @@ class ConsequencesPanel;
 class LogbookStation;
 class PieceStation;
 class ProofStation;
+class RunStation;
 
 /// The line at the foot: what the tool is doing, and where the record was saved.
 class StatusLine;
@@ -34,7 +35,7 @@ public:
     ~MainWindow() override;
 
     /// In the order of work; those that are not built yet keep their numbers on the perch.
-    enum class StationId { bench, aim, proof, piece, logbook };
+    enum class StationId { bench, aim, proof, piece, run, logbook };
     void show_station(StationId id);
     [[nodiscard]] const ActionRegistry& actions() const { return *actions_; }
     [[nodiscard]] ConsequencesPanel& consequences() { return *consequences_; }
@@ -42,6 +43,7 @@ public:
     [[nodiscard]] AimFlow& aims() { return *aims_; }
     [[nodiscard]] ProofStation& proof() { return *proof_; }
     [[nodiscard]] PieceStation& piece() { return *piece_; }
+    [[nodiscard]] RunStation& run() { return *run_; }
     [[nodiscard]] LogbookStation& logbook() { return *log_; }
     [[nodiscard]] QString status_text() const;
     /// All that F1 names, on all stations.
@@ -57,6 +59,9 @@ private:
     void make_actions();
     void make_recipe_actions();
     void make_piece_actions();
+    void make_run_actions();
+    /// The piece as it lies becomes what is run next.
+    void hand_over();
     void make_menus();
     void fold_consequences(bool folded);
     void show_commands();
@@ -96,6 +101,7 @@ private:
     AimStation* aim_;
     ProofStation* proof_;
     PieceStation* piece_;
+    RunStation* run_;
     LogbookStation* log_;
     ConsequencesPanel* consequences_;
     StatusLine* status_;

@@ -165,6 +165,13 @@ QWidget* PieceStation::make_head() {
     open->setObjectName(u"open_drawing"_s);
     connect(open, &QPushButton::clicked, this, &PieceStation::ask_open);
     row->addWidget(open);
+    run_ = new QPushButton(tr("Run…"), head);
+    run_->setObjectName(u"run_piece"_s);
+    run_->setProperty("primary", true);
+    run_->setToolTip(
+        tr("On to the Run station: what must be so is asked before anything is marked (Ctrl+Shift+Return)."));
+    connect(run_, &QPushButton::clicked, this, &PieceStation::run_asked);
+    row->addWidget(run_);
     return head;
 }
 
@@ -241,6 +248,7 @@ void PieceStation::refresh_relief() {
     if (const QString how = holding_words(workbench_.draft().piece.place); !how.isEmpty())
         under_->setText(under_->text() + tr("; exported %1").arg(how));
     export_->setEnabled(relief_.work() != nullptr);
+    run_->setEnabled(relief_.work() != nullptr);
     relief_page_->refresh();
 }
 
@@ -292,6 +300,9 @@ void PieceStation::refresh() {
         return film_page_->refresh();
     close_up_->setEnabled(piece != nullptr);
     export_->setEnabled(piece != nullptr);
+    run_->setEnabled(!layers.empty() && std::ranges::all_of(layers, [](const PieceLayer& l) {
+        return l.choice.guide || l.choice.recipe.has_value();
+    }));
     DrawingPicture picture = drawing_picture(reader_, workbench_.bench(), paths_, layer_, finding_);
     picture.close_up = close_up_->isChecked();
     drawing_->show_picture(std::move(picture));
@@ -320,6 +331,10 @@ void PieceStation::refresh() {
     const bool has_work = layer_ && *layer_ < layers.size() && layers[*layer_].work != nullptr;
     fill_->setEnabled(has_work);
     guide_->setText(layer_ && *layer_ < layers.size() && layers[*layer_].choice.guide ? tr("Mark it") : tr("Guide"));
+}
+
+void PieceStation::make_ready(std::function<void(const Expected<std::shared_ptr<const ReadyJob>>&)> answer) {
+    relief_.chosen() ? relief_.make_ready(std::move(answer)) : reader_.make_ready(std::move(answer));
 }
 
 void PieceStation::choose_layer(std::size_t layer) {

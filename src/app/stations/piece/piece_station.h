@@ -58,6 +58,12 @@ public:
     void ask_cost();
     /// Asks for an order that keeps the plate cool.
     void ask_order();
+    /// The piece as it lies, drawing or relief, as a job that a bench runs; answered once.
+    void make_ready(std::function<void(const Expected<std::shared_ptr<const ReadyJob>>&)> answer);
+
+Q_SIGNALS:
+    /// It is to be run.
+    void run_asked();
 
 protected:
     void showEvent(QShowEvent* event) override;
@@ -108,6 +114,7 @@ private:
     QPushButton* round_ = nullptr;
     QPushButton* leave_ = nullptr;
     QPushButton* export_ = nullptr;
+    QPushButton* run_ = nullptr;
 };
 
 } // namespace finch::app

@@ -1,0 +1,453 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/run_flow.h"
+
+#include "app/session/background.h"
+#include "app/session/border.h"
+#include "app/session/text.h"
+#include "document/json_fields.h"
+#include "formats/job_export.h"
+#include "formats/run_program.h"
+
+#include <algorithm>
+#include <QUuid>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+constexpr int a_second_ms = 1000, telling_ms = 2000, retry_ms = 3000;
+constexpr std::size_t most_job_bytes = 8'000'000; // of a job in a journal; a run of a larger one cannot be taken up
+
+} // namespace
+
+RunFlow::RunFlow(Workbench& workbench, Recorder& recorder, JobRunner& runner, SafetyTable safety, Places places,
+                 QObject* parent)
+    : QObject(parent), workbench_(workbench), recorder_(recorder), runner_(runner), safety_(std::move(safety)),
+      journal_(places.folder), look_only_(places.look_only) {
+    disk_.setMaxThreadCount(1);
+    connect_runner();
+    connect(&workbench_, &Workbench::changed, this, &RunFlow::refresh_gates);
+    connect(&runner_, &JobRunner::opened_or_shut, this, [this] {
+        refresh_gates();
+        Q_EMIT changed();
+    });
+    clock_.setInterval(a_second_ms);
+    connect(&clock_, &QTimer::timeout, this, &RunFlow::watch);
+    if (!look_only_)
+        find_left();
+}
+
+RunFlow::~RunFlow() {
+    ++*alive_;
+    if (run_id_ != 0)
+        runner_.cancel(run_id_);
+    disk_.waitForDone();
+}
+
+void RunFlow::connect_runner() {
+    const auto mine = [this](RequestId id) { return id != 0 && id == run_id_; };
+    connect(&runner_, &JobRunner::progressed, this, [this, mine](RequestId id, double share, const QString&, int line) {
+        if (!mine(id))
+            return;
+        share_ = share;
+        line_ = std::max(from_line_, line + shift_);
+        const qint64 now = workbench_.now().toMSecsSinceEpoch();
+        if (line_ > told_line_ && std::abs(now - told_ms_) >= telling_ms && portion_) {
+            told_ms_ = now;
+            told_line_ = line_;
+            RunEvent at = event(Event::at);
+            at.line = line_;
+            write(std::move(at));
+        }
+        Q_EMIT changed();
+    });
+    connect(&runner_, &JobRunner::holds, this, [this, mine](RequestId id, int line, const QString& why) {
+        if (!mine(id))
+            return;
+        line_ = std::max(from_line_, line + shift_);
+        hold_after_pass_ = false;
+        RunEvent held = event(Event::held);
+        held.line = line_;
+        held.note = why.toStdString();
+        stand_still(why.isEmpty() ? tr("Stopped by hand.") : why);
+        write(std::move(held));
+    });
+    connect(&runner_, &JobRunner::ran, this, [this, mine](RequestId id, const RanJob& found) {
+        if (id == frame_id_ && id != 0) {
+            frame_id_ = 0;
+            frame_waits_ = false;
+            answer("frame");
+        } else if (mine(id))
+            passed(found);
+    });
+    connect(&runner_, &JobRunner::waits, this, [this](RequestId id, const QString&) {
+        if (id == frame_id_ && id != 0) {
+            frame_waits_ = true;
+            Q_EMIT changed();
+        }
+    });
+    connect(&runner_, &JobRunner::cancelled, this, [this, mine](RequestId id, int line) {
+        if (id == frame_id_ && id != 0) {
+            frame_id_ = 0;
+            frame_waits_ = false;
+            Q_EMIT changed();
+        } else if (mine(id)) {
+            run_id_ = 0;
+            line_ = std::max(from_line_, line + shift_);
+            if (giving_up_)
+                finish(Event::given_up, given_up_why_);
+        }
+    });
+    connect(&runner_, &JobRunner::failed, this, [this, mine](RequestId id, const Error& error) {
+        if (id == frame_id_ && id != 0) {
+            frame_id_ = 0;
+            frame_waits_ = false;
+            workbench_.fail(error);
+            Q_EMIT changed();
+        } else if (mine(id)) {
+            run_id_ = 0;
+            if (giving_up_)
+                return finish(Event::given_up, given_up_why_);
+            RunEvent fault = event(Event::faulted);
+            fault.line = line_;
+            fault.note = error.message;
+            stand_still(from_utf8(sentence(error)) +
+                        tr(" Lines after %1 may be marked already; they would be marked again.").arg(line_));
+            write(std::move(fault));
+        }
+    });
+}
+
+RunEvent RunFlow::event(Event kind) const {
+    RunEvent out;
+    out.kind = kind;
+    out.when_utc = workbench_.now_utc();
+    out.by = workbench_.draft().operator_initials;
+    if (portion_)
+        out.portion = static_cast<int>(*portion_);
+    return out;
+}
+
+void RunFlow::write(RunEvent what, std::function<void()> then) {
+    unwritten_.emplace_back(std::move(what), std::move(then));
+    write_next();
+}
+
+void RunFlow::write_next() {
+    if (writing_ || unwritten_.empty())
+        return;
+    writing_ = true;
+    disk_.start([this, gone = alive_, at = alive_->load(), journal = journal_, uid = record_.start.uid,
+                 what = unwritten_.front().first] {
+        auto done = guarded("writing down a run", [&] { return journal.append(uid, what); });
+        QMetaObject::invokeMethod(
+            qApp,
+            [this, gone, at, done = std::move(done)] {
+                if (*gone != at)
+                    return;
+                writing_ = false;
+                if (!done) {
+                    // The pass is marked; that it is must be kept before another one is.
+                    if (run_id_ != 0)
+                        runner_.hold(run_id_);
+                    stand_still(from_utf8(sentence(done.error())));
+                    QTimer::singleShot(retry_ms, this, &RunFlow::write_next);
+                    return workbench_.fail(done.error());
+                }
+                auto [kept, then] = std::move(unwritten_.front());
+                unwritten_.pop_front();
+                record_.events.push_back(std::move(kept));
+                follow(stand_, record_.events.back());
+                if (then)
+                    then();
+                write_next();
+                Q_EMIT changed();
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void RunFlow::stand_still(const QString& why) {
+    step_ = Step::held;
+    why_ = why;
+    workbench_.say(tr("The beam is off: %1").arg(why), State::warn);
+    Q_EMIT changed();
+}
+
+std::optional<std::size_t> RunFlow::at_hand() const {
+    if (portion_)
+        return portion_;
+    if (job_ == nullptr || stand_.passed.size() != job_->plan.size())
+        return std::nullopt;
+    const auto places = places_of(job_->job);
+    for (std::size_t i = 0; i < job_->plan.size(); ++i)
+        if (!stand_.passed[i] && !stand_.aside.contains(places.at(job_->plan[i].place).number))
+            return i;
+    return std::nullopt;
+}
+
+void RunFlow::start() {
+    if ((step_ != Step::asking) || job_ == nullptr || look_only_)
+        return;
+    refresh_gates();
+    if (const auto locked = this->locked(); !locked.empty())
+        return workbench_.fail({"run.locked",
+                                "The start is locked: " + locked.front() + ".",
+                                "Answer what is open on the Run station first.",
+                                {}});
+    if (record_.start.uid.empty()) {
+        RunStart begun;
+        begun.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
+        begun.when_utc = workbench_.now_utc();
+        begun.by = workbench_.draft().operator_initials;
+        begun.name = job_->job.name;
+        begun.code = job_->code;
+        begun.setup = job_->job.setup;
+        begun.portions = static_cast<int>(job_->plan.size());
+        begun.parts = static_cast<int>(places_of(job_->job).size());
+        begun.answers = answers_;
+        record_ = {begun, {}};
+        stand_ = stand_of(record_);
+        step_ = Step::running;
+        look_from_now();
+        clock_.start();
+        disk_.start([this, gone = alive_, at = alive_->load(), journal = journal_, begun, job = job_]() mutable {
+            auto done = guarded("beginning a run", [&] {
+                auto document = to_json(job->job);
+                if (json_text(document).size() < most_job_bytes)
+                    begun.job = std::move(document);
+                return journal.begin(begun);
+            });
+            QMetaObject::invokeMethod(
+                qApp,
+                [this, gone, at, done = std::move(done), begun] {
+                    if (*gone != at)
+                        return;
+                    if (!done) {
+                        record_ = {};
+                        step_ = Step::asking;
+                        workbench_.fail(done.error());
+                        Q_EMIT changed();
+                        return;
+                    }
+                    record_.start = begun;
+                    next();
+                },
+                Qt::QueuedConnection);
+        });
+    } else {
+        // One that was left: what is answered now is part of it.
+        for (const GateAnswer& a : answers_) {
+            RunEvent said = event(Event::answered);
+            said.when_utc = a.when_utc;
+            said.by = a.by;
+            said.note = a.key + (a.choice.empty() ? "" : ": " + a.choice);
+            write(std::move(said));
+        }
+        step_ = Step::running;
+        look_from_now();
+        clock_.start();
+        if (counts_as_done_ && stand_.under_way) {
+            RunEvent done = event(Event::passed);
+            done.portion = *stand_.under_way;
+            done.note = "taken for marked when the run was taken up";
+            write(std::move(done), [this] { next(); });
+        } else if (stand_.under_way)
+            send(static_cast<std::size_t>(*stand_.under_way), stand_.line);
+        else
+            next();
+    }
+    Q_EMIT changed();
+}
+
+void RunFlow::next() {
+    if (step_ != Step::running || sending_)
+        return;
+    portion_.reset();
+    share_ = 0;
+    const auto to_come = at_hand();
+    if (!to_come)
+        return finish(Event::ended);
+    if (std::exchange(hold_after_pass_, false)) {
+        line_ = 0;
+        RunEvent held = event(Event::held);
+        held.portion = static_cast<int>(*to_come);
+        held.note = "at the end of a pass";
+        stand_still(look_by_ && workbench_.now() > *look_by_ ? tr("Nobody looked in time.")
+                                                             : tr("Stopped at the end of the pass."));
+        return write(std::move(held));
+    }
+    if (job_->plan[*to_come].moved_by_hand && !std::exchange(hands_done_, false)) {
+        step_ = Step::hands;
+        const JobPlace place = places_of(job_->job).at(job_->plan[*to_come].place);
+        why_ = tr("Move the part to %1 %2.").arg(place_word(place)).arg(place.number);
+        workbench_.say(why_, State::warn);
+        Q_EMIT changed();
+        return;
+    }
+    send(*to_come, 0);
+}
+
+void RunFlow::send(std::size_t portion, int line) {
+    portion_ = portion;
+    from_line_ = line_ = told_line_ = line;
+    share_ = 0;
+    sending_ = true;
+    RunEvent sent = event(Event::sent);
+    sent.line = line;
+    write(std::move(sent), [this, portion, line] {
+        [[maybe_unused]] const auto running =
+            run_in_background([this, gone = alive_, at = alive_->load(), job = job_, portion, line] {
+                auto program = guarded("writing a pass", [&] {
+                    return portion_gcode(job->job, job->plan.at(portion)).and_then([&](const std::string& whole) {
+                        return left_after(whole, line);
+                    });
+                });
+                QMetaObject::invokeMethod(
+                    qApp,
+                    [this, gone, at, job, portion, program = std::move(program)] {
+                        if (*gone != at)
+                            return;
+                        sending_ = false;
+                        if (giving_up_)
+                            return finish(Event::given_up, given_up_why_);
+                        if (!program) {
+                            stand_still(from_utf8(sentence(program.error())));
+                            return;
+                        }
+                        // Held meanwhile: it is sent when somebody says so.
+                        if (step_ != Step::running)
+                            return;
+                        shift_ = program->shift;
+                        run_id_ = runner_.run(program->gcode, {job->laid.at(job->plan[portion].place)});
+                    },
+                    Qt::QueuedConnection);
+            });
+    });
+}
+
+void RunFlow::passed(const RanJob& found) {
+    run_id_ = 0;
+    RunEvent done = event(Event::passed);
+    done.time_s = found.time_s;
+    done.beside_mm = found.beside_mm;
+    for (const MarkedPart& p : found.parts)
+        done.marked_mm += p.marked_mm;
+    // Whatever was asked while its last line was marked.
+    const bool held = step_ == Step::held;
+    write(std::move(done), [this] { next(); });
+    if (held)
+        portion_.reset();
+}
+
+void RunFlow::hold() {
+    if (step_ != Step::running || ending_)
+        return;
+    hold_after_pass_ = true;
+    if (run_id_ != 0)
+        runner_.hold(run_id_);
+    Q_EMIT changed();
+}
+
+void RunFlow::hold_after_pass(bool hold) {
+    if (step_ == Step::running)
+        hold_after_pass_ = hold;
+    Q_EMIT changed();
+}
+
+void RunFlow::go_on() {
+    if (step_ == Step::hands && !ending_) {
+        hands_done_ = true;
+        step_ = Step::running;
+        RunEvent moved = event(Event::went_on);
+        moved.note = why_.toStdString();
+        return write(std::move(moved), [this] { next(); });
+    }
+    if (step_ != Step::held)
+        return;
+    if (runner_.open().value_or(false))
+        return workbench_.fail({"run.open", "The enclosure is open.", "Shut it before the run goes on.", {}});
+    why_.clear();
+    step_ = Step::running;
+    look_from_now();
+    const RequestId stands = run_id_;
+    write(event(Event::went_on), [this, stands] {
+        if (step_ != Step::running)
+            return;
+        if (stands != 0 && stands == run_id_)
+            runner_.go_on(run_id_);
+        else if (portion_ && !sending_)
+            send(*portion_, line_);
+        else
+            next();
+    });
+    Q_EMIT changed();
+}
+
+void RunFlow::give_up(const QString& why) {
+    if (step_ == Step::left || step_ == Step::asking) {
+        if (!record_.start.uid.empty())
+            finish(Event::given_up, why);
+        return;
+    }
+    if (!under_way() || giving_up_)
+        return;
+    giving_up_ = true;
+    given_up_why_ = why;
+    if (run_id_ != 0)
+        runner_.cancel(run_id_);
+    else if (!sending_)
+        finish(Event::given_up, why);
+    Q_EMIT changed();
+}
+
+void RunFlow::finish(Event kind, const QString& why) {
+    RunEvent end = event(kind);
+    end.note = why.toStdString();
+    end.line = line_;
+    giving_up_ = false;
+    ending_ = true;
+    clock_.stop();
+    look_by_.reset();
+    write(std::move(end), [this] {
+        ending_ = false;
+        step_ = Step::over;
+        portion_.reset();
+        run_id_ = 0;
+        why_.clear();
+        const auto metal = workbench_.materials().find(record_.start.setup.stock.metal);
+        recorder_.record(
+            entry_of(record_, metal ? (*metal)->name : record_.start.setup.stock.metal, FINCH_VERSION), {},
+            [this, gone = alive_, at = alive_->load(), uid = record_.start.uid](const Expected<void>& kept) {
+                if (*gone != at)
+                    return; // its journal says at the next start that it ended
+                if (!kept)
+                    return workbench_.fail(kept.error());
+                journal_.drop(uid);
+                workbench_.say(tr("The run is kept for the logbook."));
+            });
+    });
+}
+
+double RunFlow::left_s() const {
+    if (job_ == nullptr)
+        return 0;
+    double likely_done = 0, to_come = 0;
+    const auto places = places_of(job_->job);
+    for (std::size_t i = 0; i < job_->plan.size(); ++i) {
+        const bool done = i < stand_.passed.size() && stand_.passed[i];
+        if (done)
+            likely_done += job_->plan[i].likely_s;
+        else if (!stand_.aside.contains(places.at(job_->plan[i].place).number))
+            to_come += job_->plan[i].likely_s * (portion_ == i ? 1 - share_ : 1);
+    }
+    // A bench that takes longer than was thought goes on doing so.
+    return to_come * (likely_done > 0 && stand_.time_s > 0 ? stand_.time_s / likely_done : 1);
+}
+
+} // namespace finch::app
+
+#include "moc_run_flow.cpp"

@@ -1,0 +1,249 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/run_flow.h"
+#include "app/session/text.h"
+#include "app/session/words.h"
+#include "formats/job_export.h"
+
+#include <algorithm>
+
+/// What is asked before a run, what becomes of the answers, and runs of before.
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+namespace {
+
+/// Why a sprayed film may not be marked yet, from what was said of it on a bench.
+std::optional<std::string> film_drying(const Workbench& workbench, const std::string& bench) {
+    bool dry = false, marked = false;
+    for (const CompoundFact& f : workbench.ledger().film_work(bench)) {
+        const bool so = f.kind != StepEvent::Kind::withdrawn;
+        if (f.stage == CompoundStage::dry)
+            dry = so;
+        if (f.stage == CompoundStage::mark)
+            marked = so;
+    }
+    if (marked)
+        return QObject::tr("These pieces are marked already: put them away on the Piece station, in Steps.")
+            .toStdString();
+    if (!dry)
+        return QObject::tr("The look decides. Say so on the Piece station, in Steps, when it is dry.").toStdString();
+    return std::nullopt;
+}
+
+std::string lies_so(const Setup& s) {
+    return evidence_key(s) + '|' + std::to_string(in_mm(s.stock.thickness)) + '|' +
+           std::to_string(in_mm(s.focus.head_raised)) + '|' + std::to_string(in_mm(s.focus.offset)) + '|' +
+           s.stock.held_by + '|' + s.stock.under_it + '|' + std::to_string(static_cast<int>(s.stock.coating));
+}
+
+} // namespace
+
+Circumstances RunFlow::circumstances() const {
+    Circumstances out;
+    const Setup& now = workbench_.draft().setup;
+    const Setup& made = job_->job.setup;
+    const FocusState focus = workbench_.focus_state();
+    out.focus_confirmed = !focus.stale();
+    out.focus_words = focus_headline(workbench_).toStdString();
+    if (focus.stale())
+        out.focus_words += ": " + reason_words(focus).toStdString() + ".";
+    out.as_made_for = evidence_key(made) == evidence_key(now) && made.bench.lens() == now.bench.lens() &&
+                      made.stock.metal == now.stock.metal && made.stock.thickness == now.stock.thickness;
+    out.elsewhere = job_->elsewhere;
+    out.enclosure_open = runner_.open();
+    out.simulated = runner_.simulated();
+    if (job_->risks.film)
+        out.film_drying = film_drying(workbench_, made.bench.name);
+    return out;
+}
+
+void RunFlow::refresh_gates() {
+    if (step_ != Step::asking || job_ == nullptr)
+        return;
+    const auto metal = workbench_.materials().find(job_->job.setup.stock.metal);
+    if (!metal) {
+        gates_.clear();
+        return workbench_.fail(metal.error());
+    }
+    gates_ = gates_of(job_->job, job_->risks, **metal, safety_, circumstances());
+    // Whatever was moved may lie, hold or be coated otherwise now.
+    const std::string lies = lies_so(workbench_.draft().setup) + (workbench_.focus_state().stale() ? "|stale" : "");
+    if (lies != std::exchange(lies_, lies)) {
+        const std::size_t before = answers_.size();
+        std::erase_if(answers_, [&](const GateAnswer& a) {
+            const auto gate = std::ranges::find(gates_, a.key, &Gate::key);
+            return gate == gates_.end() || gate->of_the_part;
+        });
+        if (answers_.size() < before)
+            workbench_.say(tr("Something was moved: what was said of the part is asked again."), State::warn);
+    }
+    Q_EMIT changed();
+}
+
+void RunFlow::take(std::shared_ptr<const ReadyJob> job) {
+    if (under_way() || step_ == Step::left || (step_ == Step::asking && !record_.start.uid.empty()))
+        return workbench_.fail(
+            {"run.under_way", "Another run is not over yet.", "Go on with it, or give it up, on the Run station.", {}});
+    if (look_only_)
+        return workbench_.fail({"workshop.look_only", "This window only looks.", "Run it in the other one.", {}});
+    record_ = {};
+    stand_ = {};
+    answers_.clear();
+    job_ = std::move(job);
+    step_ = Step::asking;
+    lies_.clear();
+    counts_as_done_ = false;
+    refresh_gates();
+    Q_EMIT changed();
+}
+
+void RunFlow::again() {
+    if (step_ == Step::over && job_ != nullptr)
+        take(job_);
+}
+
+void RunFlow::put_away() {
+    if (under_way() || step_ == Step::left || (step_ == Step::asking && !record_.start.uid.empty()))
+        return;
+    if (frame_id_ != 0)
+        runner_.cancel(frame_id_);
+    job_.reset();
+    gates_.clear();
+    answers_.clear();
+    record_ = {};
+    stand_ = {};
+    step_ = Step::none;
+    Q_EMIT changed();
+}
+
+void RunFlow::answer(const std::string& gate, const std::string& choice) {
+    if (step_ != Step::asking)
+        return;
+    std::erase_if(answers_, [&](const GateAnswer& a) { return a.key == gate; });
+    answers_.push_back({gate, choice, workbench_.draft().operator_initials, workbench_.now_utc()});
+    Q_EMIT changed();
+}
+
+void RunFlow::withdraw(const std::string& gate) {
+    if (step_ != Step::asking)
+        return;
+    std::erase_if(answers_, [&](const GateAnswer& a) { return a.key == gate; });
+    Q_EMIT changed();
+}
+
+void RunFlow::show_frame() {
+    if (step_ != Step::asking || job_ == nullptr)
+        return;
+    if (frame_id_ != 0) {
+        if (std::exchange(frame_waits_, false))
+            runner_.go_on(frame_id_);
+    } else {
+        withdraw("frame");
+        frame_id_ = runner_.run(job_frame_gcode(job_->job), {});
+    }
+    Q_EMIT changed();
+}
+
+void RunFlow::looked(const QString& note) {
+    if (!under_way())
+        return;
+    RunEvent seen = event(Event::looked);
+    seen.note = note.toStdString();
+    look_from_now();
+    write(std::move(seen));
+}
+
+void RunFlow::set_aside(int place, const QString& why) {
+    if (!under_way() || stand_.aside.contains(place))
+        return;
+    RunEvent off = event(Event::set_aside);
+    off.place = place;
+    off.note = why.toStdString();
+    write(std::move(off));
+}
+
+void RunFlow::bring_back(int place) {
+    if (!under_way() || !stand_.aside.contains(place))
+        return;
+    RunEvent on = event(Event::brought_back);
+    on.place = place;
+    write(std::move(on));
+}
+
+void RunFlow::look_from_now() {
+    look_by_.reset();
+    const bool stays =
+        std::ranges::any_of(record_.start.answers, [](const GateAnswer& a) { return a.key == "stays"; }) ||
+        std::ranges::any_of(answers_, [](const GateAnswer& a) { return a.key == "stays"; });
+    if (stays)
+        look_by_ = workbench_.now().addMSecs(std::llround(safety_.look_every_min * 60000));
+}
+
+void RunFlow::watch() {
+    if (step_ == Step::running && look_by_ && workbench_.now() > *look_by_ && !hold_after_pass_) {
+        hold_after_pass_ = true;
+        workbench_.say(tr("Nobody looked in time: the beam stops when the pass ends."), State::warn);
+    }
+    Q_EMIT changed();
+}
+
+void RunFlow::find_left() {
+    for (const std::string& uid : journal_.kept()) {
+        auto run = journal_.read(uid);
+        if (!run) {
+            troubles_.push_back(run.error());
+            journal_.set_aside(uid);
+            continue;
+        }
+        const RunStand stand = stand_of(*run);
+        if (stand.over) {
+            // It ended, and was not in the record yet.
+            const auto metal = workbench_.materials().find(run->start.setup.stock.metal);
+            recorder_.record(entry_of(*run, metal ? (*metal)->name : run->start.setup.stock.metal, FINCH_VERSION), {},
+                             [this, gone = alive_, at = alive_->load(), uid](const Expected<void>& kept) {
+                                 if (*gone == at && kept)
+                                     journal_.drop(uid);
+                             });
+            continue;
+        }
+        if (step_ == Step::left)
+            continue; // one after the other
+        record_ = std::move(*run);
+        stand_ = stand;
+        step_ = Step::left;
+    }
+}
+
+void RunFlow::take_up() {
+    if (step_ != Step::left)
+        return;
+    auto job = job_from_json(record_.start.job, "run");
+    const auto own = job ? own_scene(workbench_.shared_materials(), job->setup,
+                                     workbench_.ledger().evidence(evidence_key(job->setup)))
+                         : Expected<OwnScene>(tl::unexpected(job.error()));
+    if (!own)
+        return workbench_.fail(record_.start.job.is_null() ? Error{"run.no_job",
+                                                                   "The job of this run was too large to keep.",
+                                                                   "Give it up, and hand the piece over again.",
+                                                                   {}}
+                                                           : own.error());
+    const int places = static_cast<int>(places_of(*job).size());
+    auto ready = ready_job({*job, {}, {}, {}, 0}, {}, own->scene(), fitted(job->setup.bench.scanner), {});
+    if (!ready)
+        return workbench_.fail(ready.error());
+    if (static_cast<int>((*ready)->plan.size()) != record_.start.portions || places != record_.start.parts)
+        return workbench_.fail({"run.other_plan",
+                                "This version of the program would mark the job in other portions.",
+                                "Give the run up, and hand the piece over again.",
+                                {}});
+    job_ = std::move(*ready);
+    answers_.clear();
+    lies_.clear();
+    step_ = Step::asking;
+    refresh_gates();
+    Q_EMIT changed();
+}
+
+} // namespace finch::app

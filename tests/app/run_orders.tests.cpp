@@ -1,0 +1,303 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/session/run_flow.h"
+#include "fake_table.h"
+#include "formats/job_export.h"
+#include "session_alone.h"
+
+#include <map>
+#include <QDir>
+#include <random>
+
+using namespace finch;
+using namespace finch::app;
+using namespace finch::tests;
+
+namespace {
+
+using Step = RunFlow::Step;
+
+Job small_tray() {
+    Job job;
+    job.name = "tag";
+    job.setup = demo_draft(FINCH_SOURCE "/data").value().setup;
+    job.width_mm = 8, job.height_mm = 6;
+    Recipe recipe = DemoBench::blue();
+    recipe.setting.hatch_pitch = mm(0.5);
+    recipe.setting.passes = 2;
+    recipe.turn_per_pass_deg = 31;
+    job.layers.push_back({"mark", "#000000", false, recipe, Region{{{{1, 1}, {4, 1}, {4, 3}, {1, 3}}}}});
+    Tray tray;
+    tray.columns = 2, tray.rows = 1, tray.pitch_x_mm = 10, tray.pitch_y_mm = 8;
+    return in_tray(job, tray).value();
+}
+
+/// How often each line is marked.
+std::map<std::string, int> counted(const std::vector<standin::Stage::Stroke>& strokes) {
+    std::map<std::string, int> out;
+    for (const auto& s : strokes)
+        if (s.marks)
+            ++out[std::to_string(s.line.from.x) + ' ' + std::to_string(s.line.from.y) + ' ' +
+                  std::to_string(s.line.to.x) + ' ' + std::to_string(s.line.to.y)];
+    return out;
+}
+
+/// A run over a fake table, in a session whose program can be killed and started again.
+struct RunBench {
+    Session s;
+    FakeTable table;
+    std::unique_ptr<RunFlow> run;
+    std::shared_ptr<const ReadyJob> job;
+    SafetyTable safety = load_safety(FINCH_SOURCE "/data").value();
+    QString folder = s.folder.filePath(QStringLiteral("runs"));
+
+    RunBench() {
+        const Job tray = small_tray();
+        s.workbench.change({}, {}, [&](Draft& d) {
+            d.setup = tray.setup;
+            d.setup.stock.coating = Coating::none;
+        });
+        s.workbench.confirm_focus();
+        const auto own = s.workbench.own_scene();
+        Placed placed{tray, {}, {}, {}, 0};
+        placed.job.setup = s.workbench.draft().setup;
+        job = ready_job(placed, {}, own.scene(), fitted(tray.setup.bench.scanner), {}).value();
+        start_program();
+    }
+    void start_program() {
+        run = std::make_unique<RunFlow>(s.workbench, s.recorder, table, safety, RunFlow::Places{folder, false});
+    }
+    /// The program is gone in the middle of it; the bench stops.
+    void kill() {
+        run.reset();
+        settle();
+        start_program();
+    }
+    void settle() {
+        for (int i = 0; i < 6; ++i)
+            QTest::qWait(1);
+    }
+    void answer_all() {
+        for (const Gate& g : run->gates()) {
+            if (g.kind == GateKind::frame) {
+                run->show_frame();
+                for (int i = 0; run->framing() && i < 1000; ++i)
+                    table.step();
+            } else if (g.kind != GateKind::known)
+                run->answer(g.key, g.kind == GateKind::choice     ? g.choices.front().key
+                                   : g.kind == GateKind::initials ? "OD"
+                                                                  : "");
+        }
+    }
+    bool begin() {
+        if (run->step() == Step::left)
+            run->take_up();
+        if (run->step() != Step::asking)
+            return false;
+        answer_all();
+        run->start();
+        return run->step() == Step::running;
+    }
+    /// To its end, whatever stands in the way.
+    bool end() {
+        table.swing(false);
+        for (int i = 0; i < 4000 && run->step() != Step::over; ++i) {
+            if (run->step() == Step::held || run->step() == Step::hands)
+                run->go_on();
+            else if (run->step() == Step::left || run->step() == Step::asking)
+                begin();
+            table.step();
+            if (i % 4 == 0)
+                QTest::qWait(1);
+        }
+        return run->step() == Step::over;
+    }
+};
+
+} // namespace
+
+TEST_CASE("whatever happens in a run, every line is marked, none twice, and it is recorded once", "[orders][run]") {
+    std::vector<standin::Stage::Stroke> strokes;
+    const auto stages = standin::stages_of(job_gcode(small_tray()).value()).value();
+    for (const auto& stage : stages)
+        strokes.insert(strokes.end(), stage.strokes.begin(), stage.strokes.end());
+    const auto all = counted(strokes);
+    int held = 0, killed = 0, failed = 0;
+    for (unsigned seed = 1; seed <= 40; ++seed) {
+        INFO("seed " << seed);
+        std::mt19937 draw(seed);
+        RunBench b;
+        b.run->take(b.job);
+        REQUIRE(b.begin());
+        bool kills = false;
+        for (int i = 0; i < 60; ++i) {
+            switch (std::uniform_int_distribution<int>(0, 15)(draw)) {
+            case 0:
+                b.run->hold();
+                ++held;
+                break;
+            case 1:
+                b.run->hold_after_pass(true);
+                break;
+            case 2:
+                b.table.fail();
+                ++failed;
+                break;
+            case 3:
+                b.table.swing(true);
+                break;
+            case 4:
+                b.run->set_aside(1, QStringLiteral("bent"));
+                break;
+            case 5:
+                b.run->bring_back(1);
+                break;
+            case 6:
+                b.run->looked();
+                break;
+            case 7:
+                b.s.workbench.undo_stack().undo();
+                break;
+            case 8:
+                b.s.workbench.change({}, {}, [](Draft& d) { d.setup.bench.lens_index = 1 - d.setup.bench.lens_index; });
+                break;
+            case 9:
+                if (b.run->under_way())
+                    b.run->take(b.job); // refused
+                break;
+            case 10:
+                if (seed % 4 == 0) {
+                    b.kill();
+                    kills = true;
+                    ++killed;
+                }
+                break;
+            case 11:
+                b.table.swing(false);
+                b.run->go_on();
+                break;
+            default:
+                break;
+            }
+            for (int k = std::uniform_int_distribution<int>(0, 5)(draw); k > 0; --k) {
+                b.table.step();
+                if (k % 2 == 0)
+                    QTest::qWait(1);
+            }
+        }
+        // Back to what it was made for, and to its end.
+        b.s.workbench.change({}, {}, [&](Draft& d) { d.setup = b.job->job.setup; });
+        b.s.workbench.confirm_focus();
+        b.settle();
+        if (b.run->step() != Step::over)
+            b.run->bring_back(1);
+        REQUIRE(b.end());
+        b.settle();
+        const auto marked = counted(b.table.marked);
+        if (b.run->stand().aside.empty()) {
+            REQUIRE(marked.size() == all.size());
+            for (const auto& [line, times] : all)
+                if (kills) // lines that the bench did not tell of in time are marked again, never left out
+                    CHECK(marked.at(line) >= times);
+                else
+                    CHECK(marked.at(line) == times);
+        }
+        std::size_t runs = 0;
+        const auto entries = b.s.entries();
+        for (const Entry& e : entries)
+            runs += e.title == "Run of tag" ? 1 : 0;
+        CHECK(runs == 1);
+        CHECK(QTest::qWaitFor([&] { return QDir(b.folder).entryList(QDir::Files).isEmpty(); }, 5000));
+    }
+    CHECK(held > 20);
+    CHECK(failed > 20);
+    CHECK(killed > 5);
+}
+
+TEST_CASE("what was said of a part falls when something is moved; what was said of the room does not",
+          "[orders][run]") {
+    RunBench b;
+    b.run->take(b.job);
+    b.run->start(); // locked
+    CHECK(b.run->step() == Step::asking);
+    b.answer_all();
+    CHECK(b.run->locked().empty());
+    const auto has = [&](const char* key) {
+        return std::ranges::count(b.run->answers(), std::string(key), &GateAnswer::key) == 1;
+    };
+    b.s.workbench.change({}, {}, [](Draft& d) { d.setup.focus.head_raised = mm(2); });
+    for (const char* key : {"frame", "held", "under"})
+        CHECK_FALSE(has(key));
+    for (const char* key : {"eyewear", "extraction", "room"})
+        CHECK(has(key));
+    CHECK_FALSE(b.run->locked().empty());
+    // Undone, the head is where it was; the part is asked for all the same.
+    b.s.workbench.undo_stack().undo();
+    CHECK_FALSE(has("frame"));
+    b.s.workbench.confirm_focus();
+    b.answer_all();
+    CHECK(b.run->locked().empty());
+    // An answer that is refused locks, and one that is taken back.
+    b.run->answer("under", "burns");
+    CHECK(b.run->locked().size() == 1);
+    b.run->answer("under", "metal");
+    b.run->withdraw("eyewear");
+    CHECK(b.run->locked().size() == 1);
+    b.run->answer("eyewear");
+    b.table.swing(true);
+    CHECK(b.run->locked().size() == 1);
+    b.table.swing(false);
+    b.run->start();
+    CHECK(b.run->step() == Step::running);
+    CHECK(b.end());
+}
+
+TEST_CASE("a pass that cannot be written down is the last one until it can", "[orders][run]") {
+    RunBench b;
+    b.run->take(b.job);
+    REQUIRE(b.begin());
+    b.settle();
+    b.table.step();
+    b.settle();
+    const QStringList files = QDir(b.folder).entryList(QDir::Files);
+    REQUIRE(files.size() == 1);
+    const QString path = b.folder + u'/' + files.first();
+    REQUIRE(QFile::rename(path, path + QStringLiteral(".away"))); // the disk is gone
+    for (int i = 0; i < 200 && b.run->step() == Step::running; ++i) {
+        b.table.step();
+        QTest::qWait(1);
+    }
+    CHECK(b.run->step() == Step::held);
+    b.settle();
+    const auto then = b.table.marked.size();
+    for (int i = 0; i < 20; ++i)
+        b.table.step();
+    b.settle();
+    CHECK(b.table.marked.size() == then);
+    REQUIRE(QFile::rename(path + QStringLiteral(".away"), path));
+    REQUIRE(b.end());
+    CHECK(b.run->stand().done() == b.run->record().start.portions);
+}
+
+TEST_CASE("nobody who stays and looks ends in a held beam", "[orders][run]") {
+    RunBench b;
+    b.safety.stay_over_min = 0;
+    b.start_program();
+    b.run->take(b.job);
+    REQUIRE(b.begin());
+    b.settle();
+    REQUIRE(b.run->look_by());
+    b.s.time = b.s.time.addSecs(14 * 60);
+    b.run->looked(QStringLiteral("flat"));
+    CHECK(*b.run->look_by() == b.s.time.addSecs(15 * 60));
+    b.s.time = b.s.time.addSecs(15 * 60 + 2);
+    QTest::qWait(1200); // the clock of the flow
+    CHECK(b.run->step() == Step::running);
+    for (int i = 0; i < 400 && b.run->step() == Step::running; ++i) {
+        b.table.step();
+        QTest::qWait(1);
+    }
+    CHECK(b.run->step() == Step::held);
+    CHECK(b.run->why() == QStringLiteral("Nobody looked in time."));
+    CHECK(b.end());
+}
