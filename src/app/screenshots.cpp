@@ -4,6 +4,7 @@
 #include "app/application.h"
 #include "app/session/aim_flow.h"
 #include "app/session/background.h"
+#include "app/session/run_flow.h"
 #include "app/session/workshop.h"
 #include "app/shell/consequences_panel.h"
 #include "app/shell/main_window.h"
@@ -74,6 +75,66 @@ QPixmap settled_picture(QWidget& window, Workshop& shop) {
     }
 }
 
+/// Numbered tags in a tray of 24, handed over: before the start, and held in the middle of the run.
+void shoot_run(MainWindow& window, Workshop& shop, const std::function<void(const QString&)>& shoot) {
+    Workbench& workbench = shop.workbench();
+    PieceStation& piece = window.piece();
+    workbench.change(u"tags"_s, {}, [](Draft& d) {
+        d.setup.stock.thickness = mm(1.4);
+        d.setup.stock.coating = Coating::unknown;
+        d.recipe.process = Process::anneal;
+        d.recipe.setting = {32, kilohertz(600), nanoseconds(350), mm_per_second(500), mm(0.02), 0, 2, mm(0)};
+        d.recipe.turn_per_pass_deg = 67;
+    });
+    workbench.confirm_focus();
+    TypedTexts typed;
+    TypedText number;
+    number.name = "number", number.words = "No. {n}", number.height_mm = 2.1, number.at = {8, 5.6};
+    TypedText maker;
+    maker.name = "maker", maker.words = "LARKSPUR ROW", maker.height_mm = 1.1, maker.at = {8, 2.4};
+    typed.texts = {number, maker};
+    piece.reader().open({});
+    piece.reader().set_texts(typed, PointMm{16, 11});
+    wait("the tags", [&] { return !piece.reader().running() && piece.reader().piece() != nullptr; });
+    for (std::size_t i = 0; i < piece.reader().layers().size(); ++i) {
+        const std::string name = piece.reader().layers()[i].choice.name;
+        name == "number" || name == "maker" ? piece.reader().take_recipe(i) : piece.reader().set_guide(i, true);
+    }
+    PlaceRules tray;
+    tray.holding = Holding::tray;
+    tray.tray.columns = 4, tray.tray.rows = 6, tray.tray.pitch_x_mm = 22, tray.tray.pitch_y_mm = 16;
+    piece.reader().take_place(tray);
+    wait("the tray", [&] { return !piece.reader().running() && piece.reader().laid() != nullptr; });
+    RunFlow& run = shop.run();
+    window.actions()[u"run.take"_s]->trigger();
+    wait("the gates", [&] { return run.step() == RunFlow::Step::asking && run.enclosure_open().has_value(); });
+    const auto gates = run.gates();
+    for (const Gate& gate : gates)
+        if (gate.kind == GateKind::tick && gate.key != "room")
+            run.answer(gate.key);
+    run.answer("under", "metal");
+    run.show_frame();
+    wait("the frame", [&] { return !run.framing(); });
+    shoot(u"run-before"_s);
+    run.answer("room");
+    run.answer("coat", "bare");
+    run.answer("stays", workbench.draft().operator_initials);
+    QObject::connect(&run, &RunFlow::changed, &run, [&run] {
+        if (run.step() == RunFlow::Step::running && run.stand().done() == 14 && run.stand().aside.empty())
+            run.set_aside(6, MainWindow::tr("bent at the corner"));
+        if (run.step() == RunFlow::Step::running && run.stand().done() == 35 && !run.holds_after_pass())
+            run.hold_after_pass(true);
+    });
+    run.start();
+    wait("the run", [&] { return run.step() == RunFlow::Step::held; });
+    run.looked(MainWindow::tr("Flat, and dark as it should be."));
+    window.use_theme(u"workshop"_s);
+    shoot(u"run"_s);
+    window.use_theme(u"paper"_s);
+    run.give_up(MainWindow::tr("only a picture"));
+    wait("its end", [&] { return run.step() == RunFlow::Step::over; });
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -114,14 +175,6 @@ int main(int argc, char** argv) {
     const auto shoot = [&](const QString& name) {
         if (!settled_picture(window, **shop).save(out.filePath(name + u".png"_s)))
             std::cerr << "cannot write " << name.toStdString() << '\n';
-    };
-    const auto shoot_dialog = [&](QObject* opens, const char* how, const QString& dialog, const QString& name) {
-        QMetaObject::invokeMethod(opens, how);
-        auto* shown = window.findChild<QDialog*>(dialog);
-        let_events_run(100);
-        if (shown == nullptr || !shown->grab().save(out.filePath(name + u".png"_s)))
-            std::cerr << "cannot write " << name.toStdString() << '\n';
-        delete shown;
     };
     const auto pass_minutes = [&](int minutes) { morning = morning.addSecs(60 * minutes); };
 
@@ -167,11 +220,6 @@ int main(int argc, char** argv) {
     wait("the surface", [&] { return window.proof().tune().worker().finished(); });
     wait("the alternatives", [&] { return !window.aims().alternatives().empty(); });
     shoot(u"tune"_s);
-    shoot_dialog(window.actions()[u"help.station"_s], "trigger", u"help"_s, u"help"_s);
-    window.proof().show_page(ProofStation::Page::sheet);
-    window.use_theme(u"workshop"_s);
-    shoot(u"proof-workshop"_s);
-    window.use_theme(u"paper"_s);
     flow.save_recipe(u"noon line, deep blue"_s);
     window.show_station(MainWindow::StationId::logbook);
     (*shop)->recorder().finish();
@@ -311,6 +359,8 @@ int main(int argc, char** argv) {
     piece.film().refresh();
     shoot(u"piece-film"_s);
     piece.switch_steps();
+    workbench.change(u"back"_s, {}, [&](Draft& d) { d.setup = dial.setup; });
+    shoot_run(window, **shop, shoot);
     workbench.change(u"dial"_s, {}, [&](Draft& d) { d = dial; });
     const auto stamp = load_stock(*data, "finishing-stamp-brass");
     workbench.change(u"stamp"_s, {}, [&](Draft& d) {

@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
+#include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/folders.h"
 #include "formats/sheet_export.h"

@@ -46,6 +46,7 @@ struct TextOptions {
 
 struct JobOptions {
     std::string bench = "wren", stock = "sundial-316", file, name;
+    int pass = 0, after = 0;                            ///< of a run: which, from 1; after which line of it
     std::vector<std::string> recipes;                   ///< "layer=file", by name or colour
     std::vector<std::string> guides;                    ///< layers by name or colour
     std::vector<std::string> by_shape;                  ///< layers that are filled shape by shape
@@ -112,6 +113,10 @@ struct ScannerOptions {
 [[nodiscard]] Expected<nlohmann::json> piece_scanner(const Context& context, const ScannerOptions& options);
 /// What a job takes and does, layer by layer.
 [[nodiscard]] Expected<nlohmann::json> piece_plan(const Context& context, const JobOptions& options);
+/// What must be so before a job is run.
+[[nodiscard]] Expected<nlohmann::json> piece_gates(const Context& context, const JobOptions& options);
+/// The passes of a run, or one of them as a program, also after a line of it.
+[[nodiscard]] Expected<nlohmann::json> piece_passes(const Context& context, const JobOptions& options);
 /// Writes a job as svg, dxf, gcode, frame, csv or json.
 [[nodiscard]] Expected<nlohmann::json> piece_export(const Context& context, const JobOptions& options);
 

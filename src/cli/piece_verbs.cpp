@@ -96,6 +96,18 @@ std::vector<Verb> piece_verbs() {
         {"piece", "plan", "What a job takes and does, layer by layer",
          [](CLI::App& app, Options& o) { app.add_option("job", o.job.file, "Job file, or -")->required(); },
          [](const Context& c, const Options& o) { return piece_plan(c, o.job); }},
+        {"piece", "gates", "What must be so before a job is run, from its own risks",
+         [](CLI::App& app, Options& o) { app.add_option("job", o.job.file, "Job file, or -")->required(); },
+         [](const Context& c, const Options& o) { return piece_gates(c, o.job); }},
+        {"piece", "passes", "The passes of a run; one of them as G-code, whole or what is left of it after a fault",
+         [](CLI::App& app, Options& o) {
+             app.add_option("job", o.job.file, "Job file, or -")->required();
+             app.add_option("--pass", o.job.pass, "This one, counted from 1 through the whole run")
+                 ->check(CLI::Range(1, 10'000'000));
+             app.add_option("--after", o.job.after, "Lines of its program up to this one are marked already")
+                 ->check(CLI::Range(0, 2'000'000'000));
+         },
+         [](const Context& c, const Options& o) { return piece_passes(c, o.job); }},
         {"piece", "heat", "How warm each part of a job begins, and the order, pauses or clamps that keep it cooler",
          [](CLI::App& app, Options& o) {
              app.add_option("job", o.heat.file, "Job file, or -")->required();

@@ -5,6 +5,7 @@
 #include "formats/job_export.h"
 #include "formats/typed_art.h"
 #include "piece/offset_text.h"
+#include "piece/piece_cost.h"
 #include "piece/scanner_fit.h"
 #include "piece/tray.h"
 #include "quantity/scan.h"

@@ -70,4 +70,20 @@ Expected<LeftProgram> left_after(std::string_view gcode, int line) {
     return out;
 }
 
+ProgramSlice first_slice(std::string_view gcode, std::size_t most_bytes) {
+    const auto lines = [](std::string_view text) { return static_cast<int>(std::ranges::count(text, '\n')); };
+    constexpr std::string_view off = "\nM5\n";
+    if (gcode.size() <= most_bytes)
+        return {gcode, lines(gcode), true};
+    // The first M5 stands in the head, before anything is marked.
+    const std::size_t head = gcode.find(off);
+    std::size_t end = gcode.rfind(off, most_bytes);
+    if (head != std::string_view::npos && (end == std::string_view::npos || end <= head))
+        end = gcode.find(off, head + 1);
+    if (end == std::string_view::npos || end + off.size() >= gcode.size())
+        return {gcode, lines(gcode), true};
+    const std::string_view slice = gcode.substr(0, end + off.size());
+    return {slice, lines(slice), false};
+}
+
 } // namespace finch

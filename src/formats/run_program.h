@@ -19,4 +19,13 @@ struct LeftProgram {
 /// program has no such line.
 [[nodiscard]] Expected<LeftProgram> left_after(std::string_view gcode, int line);
 
+/// The first lines of a program that are together no longer than so many bytes and end with the laser off; at least up
+/// to where it is off for the first time. The whole, where that is short enough.
+struct ProgramSlice {
+    std::string_view gcode;
+    int lines = 0;
+    bool whole = true;
+};
+[[nodiscard]] ProgramSlice first_slice(std::string_view gcode, std::size_t most_bytes);
+
 } // namespace finch

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "formats/svg_reader.h"
 
+#include "formats/shipped_fonts.h"
+#include "formats/svg_clip.h"
 #include "formats/svg_paint.h"
 #include "formats/svg_path.h"
 #include "formats/svg_shape.h"
@@ -13,6 +15,7 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <memory>
 #include <set>
 
 namespace finch {
@@ -20,7 +23,7 @@ namespace {
 
 constexpr double mm_per_px = 25.4 / 96;
 constexpr int deepest_use = 20;
-constexpr std::size_t most_elements_drawn = 200'000, most_svg_findings = 200;
+constexpr std::size_t most_elements_drawn = 200'000, most_svg_findings = 200, most_clip_points = 2'000'000;
 
 /// What an element hands down.
 struct Inherited {
@@ -28,7 +31,8 @@ struct Inherited {
     SvgDeclarations style;
     SvgView view;
     double font_size = 16, opacity = 1;
-    std::string group; ///< label of the outermost group
+    std::string group;                  ///< label of the outermost group
+    std::shared_ptr<const Region> clip; ///< nothing outside of it is drawn; null: all is
     int uses = 0;
 };
 
@@ -147,7 +151,7 @@ private:
         if (const auto it = out.style.find("opacity"); it != out.style.end())
             if (const auto v = svg_length(it->second, 1))
                 out.opacity *= *v;
-        for (const char* name : {"clip-path", "mask", "filter"})
+        for (const char* name : {"mask", "filter"})
             if (const auto it = out.style.find(name); it != out.style.end() && it->second != "none")
                 tell("not_cut", fmt::format("{} has a {}: it is taken whole, without it.", name_in_file(e), name));
         for (const char* name : {"marker-start", "marker-mid", "marker-end"})
@@ -162,6 +166,12 @@ private:
             else
                 not_read(fmt::format("the transform \"{}\" of {}", moved.substr(0, 40), name_in_file(e)));
         }
+        if (const std::string_view link = get(out, "clip-path"); !link.empty() && link != "none")
+            if (auto clip = svg_clip({tree_, e, link, out.to_mm, in.view, out.font_size, coarser_, tell_})) {
+                auto both = in.clip ? common(*clip, *in.clip) : Expected<Region>(std::move(*clip));
+                if (both)
+                    out.clip = std::make_shared<const Region>(std::move(*both));
+            }
         return out;
     }
     static std::string_view get(const Inherited& in, const char* name) {
@@ -349,32 +359,9 @@ private:
             tell("shaded",
                  fmt::format("{} is filled with a gradient or pattern (\"{}\"): it was taken as one even area.",
                              name_in_file(e), paint->server.substr(0, 40)));
-            return shade(paint->server);
+            return svg_first_colour(tree_, paint->server);
         }
         return paint->colour;
-    }
-    /// The first colour of a gradient stands for all of it.
-    std::string shade(const std::string& id) {
-        std::string_view at = id;
-        for (int hops = 0; hops < 8; ++hops) {
-            const auto it = tree_.by_id.find(at);
-            if (it == tree_.by_id.end())
-                break;
-            for (const SvgElement& stop : it->second->children)
-                if (stop.name == "stop") {
-                    SvgDeclarations d;
-                    add_declarations(d, stop.get("style"));
-                    const std::string_view c =
-                        d.contains("stop-color") ? std::string_view(d["stop-color"]) : stop.get("stop-color");
-                    if (const auto p = svg_paint(c, "#000000"))
-                        return p->colour;
-                }
-            at = it->second->get("href");
-            if (!at.starts_with("#"))
-                break;
-            at.remove_prefix(1);
-        }
-        return "#000000";
     }
     bool in_place(const SvgElement& e, const std::vector<Outline>& outlines) {
         std::size_t count = 0;
@@ -392,6 +379,19 @@ private:
         return !too_much_ && count > 0;
     }
     void add(const SvgElement& e, ArtShape shape, const std::string& colour, const Inherited& in) {
+        if (in.clip) {
+            for (const auto& ring : in.clip->rings)
+                clip_points_ += ring.size();
+            if (clip_points_ > most_clip_points) {
+                too_much_ = true;
+                return;
+            }
+            auto left = clipped(std::move(shape), *in.clip);
+            if (!left || left->outlines.empty())
+                return tell("cut_away",
+                            fmt::format("{} lies outside of its clip path: it marks nothing.", name_in_file(e)));
+            shape = std::move(*left);
+        }
         shape.name = name_in_file(e);
         shape.layer = layer_of(art_, colour, colour);
         art_.shapes.push_back(std::move(shape));
@@ -482,7 +482,7 @@ private:
     std::vector<const SvgElement*> within_;
     std::set<std::string> told_;
     std::map<std::pair<bool, std::string>, std::pair<std::vector<std::string>, std::string>> letters_; ///< by font
-    std::size_t things_ = 0, points_ = 0;
+    std::size_t things_ = 0, points_ = 0, clip_points_ = 0;
     bool sized_ = true, too_much_ = false;
 };
 

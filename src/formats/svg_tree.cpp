@@ -104,4 +104,27 @@ Expected<void> SvgTree::read(std::string_view bytes) {
     return {};
 }
 
+std::string svg_first_colour(const SvgTree& tree, std::string_view id) {
+    constexpr int most_hops = 8;
+    for (int hops = 0; hops < most_hops; ++hops) {
+        const auto it = tree.by_id.find(id);
+        if (it == tree.by_id.end())
+            break;
+        for (const SvgElement& stop : it->second->children)
+            if (stop.name == "stop") {
+                SvgDeclarations d;
+                add_declarations(d, stop.get("style"));
+                const std::string_view c =
+                    d.contains("stop-color") ? std::string_view(d["stop-color"]) : stop.get("stop-color");
+                if (const auto p = svg_paint(c, "#000000"))
+                    return p->colour;
+            }
+        id = it->second->get("href");
+        if (!id.starts_with("#"))
+            break;
+        id.remove_prefix(1);
+    }
+    return "#000000";
+}
+
 } // namespace finch

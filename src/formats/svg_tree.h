@@ -26,4 +26,7 @@ struct SvgTree {
     [[nodiscard]] Expected<void> read(std::string_view bytes);
 };
 
+/// The first colour of a gradient, or of the one that it refers to: it stands for all of it. Black without one.
+[[nodiscard]] std::string svg_first_colour(const SvgTree& tree, std::string_view id);
+
 } // namespace finch

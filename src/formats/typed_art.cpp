@@ -51,10 +51,11 @@ QString one_line(const std::string& words) {
 }
 
 std::string lacking(const QString& line, const QFont& font) {
-    const QFontMetricsF metrics(font);
+    // Of this very font: where others are installed, metrics count what those would lend.
+    const QRawFont itself = QRawFont::fromFont(font);
     QString out;
     for (const uint c : line.toUcs4())
-        if (!metrics.inFontUcs4(c) && !out.contains(QString::fromUcs4(reinterpret_cast<const char32_t*>(&c), 1)))
+        if (!itself.supportsCharacter(c) && !out.contains(QString::fromUcs4(reinterpret_cast<const char32_t*>(&c), 1)))
             out += QString::fromUcs4(reinterpret_cast<const char32_t*>(&c), 1); // NOLINT: as the library has them
     return out.toStdString();
 }

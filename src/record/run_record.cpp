@@ -21,7 +21,7 @@ const std::vector<std::string_view> event_words{"sent",    "at",       "passed",
                                                 "faulted", "answered", "ended",     "given_up"};
 
 GateAnswer read_answer(JsonFields& f) {
-    return {f.text("key"), f.text_or("choice", ""), f.text_or("by", ""), f.text("when_utc")};
+    return {f.text("key"), f.text_or("choice", ""), f.text_or("by", ""), f.text("when_utc"), f.text_or("asked", "")};
 }
 
 RunStart read_start(JsonFields& f, const Expected<Setup>& setup, std::vector<Error>& faults) {
@@ -71,6 +71,38 @@ std::string_view word(RunEvent::Kind kind) {
     return event_words.at(static_cast<std::size_t>(kind));
 }
 
+std::string told(const RunEvent& e) {
+    using Kind = RunEvent::Kind;
+    switch (e.kind) {
+    case Kind::sent:
+    case Kind::at:
+        return {};
+    case Kind::passed:
+        return (e.count == 1 ? fmt::format("Pass {} of the run marked", e.portion + 1)
+                             : fmt::format("Passes {} to {} of the run marked", e.portion + 1, e.portion + e.count)) +
+               (e.note.empty() ? "" : ", " + e.note);
+    case Kind::held:
+        return "Beam off: " + (e.note.empty() ? "stopped by hand" : e.note);
+    case Kind::went_on:
+        return e.note.empty() ? "Went on" : "Done: " + e.note;
+    case Kind::looked:
+        return e.by + " looked. " + e.note;
+    case Kind::set_aside:
+        return fmt::format("{} set aside: {}", e.place, e.note);
+    case Kind::brought_back:
+        return fmt::format("{} brought back", e.place);
+    case Kind::faulted:
+        return "Fault: " + e.note;
+    case Kind::answered:
+        return fmt::format("{} said: {}", e.by, e.note);
+    case Kind::ended:
+        return "All is marked";
+    case Kind::given_up:
+        return "Given up: " + e.note;
+    }
+    return {};
+}
+
 int RunStand::done() const {
     return static_cast<int>(std::ranges::count(passed, true));
 }
@@ -93,6 +125,7 @@ void follow(RunStand& stand, const RunEvent& e) {
         break;
     case Kind::at:
     case Kind::held:
+    case Kind::faulted:
         if (stand.under_way == e.portion) {
             stand.line = std::max(stand.line, e.line);
             stand.line_told = e.kind == Kind::held;
@@ -102,9 +135,9 @@ void follow(RunStand& stand, const RunEvent& e) {
         stand.line_told = false;
         break;
     case Kind::passed:
-        for (int i = e.portion; i < e.portion + e.count; ++i)
-            if (i >= 0 && i < static_cast<int>(stand.passed.size()))
-                stand.passed[static_cast<std::size_t>(i)] = true;
+        for (auto i = static_cast<std::size_t>(e.portion), n = i + static_cast<std::size_t>(e.count);
+             i < std::min(n, stand.passed.size()); ++i)
+            stand.passed[i] = true;
         stand.under_way.reset();
         stand.time_s += e.time_s;
         stand.marked_mm += e.marked_mm;
@@ -121,7 +154,6 @@ void follow(RunStand& stand, const RunEvent& e) {
         stand.over = true;
         break;
     case Kind::looked:
-    case Kind::faulted:
     case Kind::answered:
         break;
     }
@@ -130,19 +162,22 @@ void follow(RunStand& stand, const RunEvent& e) {
 json to_json(const RunStart& s) {
     json answers = json::array();
     for (const GateAnswer& a : s.answers)
-        answers.push_back({{"key", a.key}, {"choice", a.choice}, {"by", a.by}, {"when_utc", a.when_utc}});
-    return {{"format", "finch-run"},
-            {"version", 1},
-            {"uid", s.uid},
-            {"when_utc", s.when_utc},
-            {"by", s.by},
-            {"name", s.name},
-            {"code", s.code},
-            {"portions", s.portions},
-            {"parts", s.parts},
-            {"setup", to_json(s.setup)},
-            {"answers", std::move(answers)},
-            {"job", s.job}};
+        answers.push_back(
+            {{"key", a.key}, {"choice", a.choice}, {"by", a.by}, {"when_utc", a.when_utc}, {"asked", a.asked}});
+    json out{{"format", "finch-run"},
+             {"version", 1},
+             {"uid", s.uid},
+             {"when_utc", s.when_utc},
+             {"by", s.by},
+             {"name", s.name},
+             {"code", s.code},
+             {"portions", s.portions},
+             {"parts", s.parts},
+             {"setup", to_json(s.setup)},
+             {"answers", std::move(answers)}};
+    if (!s.job.is_null())
+        out["job"] = s.job;
+    return out;
 }
 
 json to_json(const RunEvent& e) {

@@ -41,6 +41,8 @@ struct RunEvent {
     bool operator==(const RunEvent&) const = default;
 };
 [[nodiscard]] std::string_view word(RunEvent::Kind kind);
+/// In words; empty for what only says how far a pass is on its way.
+[[nodiscard]] std::string told(const RunEvent& event);
 
 /// What a run is of: everything that is known when it begins. A fact.
 struct RunStart {

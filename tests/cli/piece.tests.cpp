@@ -191,6 +191,25 @@ TEST_CASE("a job is made, planned and exported without a window", "[cli]") {
     CHECK(batch.out["trays"] == 4);
     CHECK(batch.out["two_trays_s"].get<double>() < batch.out["one_tray_s"].get<double>());
     CHECK(ask("plan", words("-"), full).out["seconds"].get<double>() == Approx(6 * plan.out["seconds"].get<double>()));
+    const Run gates = ask("gates", words("-"), full);
+    REQUIRE(gates.code == 0);
+    CHECK(gates.out["seconds"].get<double>() == Approx(6 * plan.out["seconds"].get<double>()).epsilon(0.02));
+    const auto asks = [&](const char* key) {
+        return std::ranges::count(gates.out["gates"], key, [](const json& g) { return g["key"]; });
+    };
+    CHECK(asks("eyewear") == 1);
+    CHECK(asks("frame") == 1);
+    CHECK(asks("chuck") == 0);
+    CHECK(gates.out["gates"][0]["verdict"] == "refused"); // a job without a confirmed focus
+    const Run passes = ask("passes", words("-"), full);
+    REQUIRE(passes.code == 0);
+    CHECK(passes.out["passes"].size() == 6 * bar["passes"].get<std::size_t>());
+    const Run second = ask("passes", words("- --pass 2 --after 9"), full);
+    REQUIRE(second.code == 0);
+    CHECK(second.out["passes"][0]["gcode"].get<std::string>().starts_with("G21\nG90\nM5\nG0 Z0.000\n"));
+    CHECK_FALSE(second.out["passes"][0]["should_look"]["look"].get<std::string>().empty());
+    CHECK(ask("passes", words("- --pass 999"), full).err["error"]["code"] == "run.pass");
+    CHECK(ask("passes", words("- --pass 1 --after 99999999"), full).err["error"]["code"] == "run.line");
     CHECK(ask("tray", words("- --offset 2=left"), text).err["error"]["code"] == "tray.offset_text");
     const Run scanner = ask("scanner", {QStringLiteral("--took"), QStringLiteral("short lines=0:31.8")});
     REQUIRE(scanner.code == 0);

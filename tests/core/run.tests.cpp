@@ -181,6 +181,19 @@ TEST_CASE("a program that was stopped after any line goes on with no line twice 
                 done.insert(done.end(), end.begin(), end.end());
                 same(done, all);
             }
+            // Sent in pieces that the bench takes at once.
+            std::vector<Stroke> pieces;
+            for (int line = 0;;) {
+                const LeftProgram left = left_after(whole, line).value();
+                const ProgramSlice slice = first_slice(left.gcode, 400);
+                const auto some = strokes_of(std::string(slice.gcode));
+                pieces.insert(pieces.end(), some.begin(), some.end());
+                if (slice.whole)
+                    break;
+                REQUIRE(slice.lines + left.shift > line);
+                line = slice.lines + left.shift;
+            }
+            same(pieces, all);
             // With the power, lens and rotary of the whole.
             const LeftProgram late = left_after(whole, lines - 3).value();
             for (const char* word : {"\nG0 Z", " S"})

@@ -355,7 +355,8 @@ TEST_CASE("nothing that is nearly a document is thrown, hangs, or is taken for g
          {R"({"is":"progress","job":3,"share":0.5,"at":"B4"})", R"({"is":"burned","job":3,"time_s":61.5})",
           R"({"is":"fault","job":3,"code":"x","message":"y"})",
           R"({"is":"photo","shot":2,"picture_base64":"aGFsbG8="})",
-          R"({"is":"hello","version":2,"bench":"b","simulated":true})"},
+          R"({"is":"hello","version":3,"bench":"b","simulated":true})",
+          R"({"is":"holds","run":2,"line":40,"why":"open"})", R"({"is":"runs","run":2,"share":0.4,"line":12})"},
          [](const std::string& t) -> std::optional<json> {
              const auto a = protocol::answer_from_line(t);
              return a ? std::optional(protocol::to_json(*a)) : std::nullopt;

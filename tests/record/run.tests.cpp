@@ -2,11 +2,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo_bench.h"
 #include "document/json_fields.h"
+#include "formats/folders.h"
 #include "record/run_record.h"
 
 #include <catch2/catch.hpp>
 #include <QFile>
 #include <QTemporaryDir>
+#include <random>
 
 using namespace finch;
 using namespace finch::tests;
@@ -132,4 +134,58 @@ TEST_CASE("a run is one entry of the logbook, with passes that followed each oth
         REQUIRE_FALSE(read);
         CHECK(sentence(read.error()).find(field) != std::string::npos);
     }
+}
+
+TEST_CASE("whatever a journal, an event or a shop's table holds is read or refused", "[run]") {
+    std::mt19937 draw(3);
+    const auto number = [&](std::size_t below) {
+        return std::uniform_int_distribution<std::size_t>(0, below - 1)(draw);
+    };
+    const RunRecord run = some_run();
+    const std::string start = json_text(to_json(run.start)),
+                      table = read_text_file(FINCH_SOURCE "/data/safety.json").value();
+    const std::string some = "{}[]:,\"0123456789-e.ntfu \n\xff\x00";
+    QTemporaryDir folder;
+    const QString path = folder.filePath(QStringLiteral("x.jsonl"));
+    const RunJournal journal(folder.path());
+    int starts = 0, events = 0;
+    for (int trial = 0; trial < 4000; ++trial) {
+        const auto spoilt = [&](std::string text) {
+            for (std::size_t k = number(4); k-- > 0;)
+                if (const std::size_t at = number(text.size()); number(3) == 0)
+                    text.erase(at, number(9));
+                else
+                    text[at] = some[number(some.size())];
+            return text;
+        };
+        if (const auto document = parse_json(spoilt(start), "x"))
+            if (const auto read = run_start(*document, "x")) {
+                ++starts;
+                CHECK(run_start(to_json(*read), "x").value().answers == read->answers);
+            }
+        const RunEvent& one = run.events[number(run.events.size())];
+        if (const auto document = parse_json(spoilt(json_text(to_json(one))), "x"))
+            if (const auto read = run_event(*document, "x")) {
+                ++events;
+                RunStand stand;
+                stand.passed.assign(5, false);
+                follow(stand, *read);
+                CHECK(stand.done() <= 5);
+            }
+        if (trial % 20 != 0)
+            continue;
+        if (const auto document = parse_json(spoilt(table), "x"))
+            (void)safety_from_json(*document, "x");
+        std::string whole = start + '\n';
+        for (const RunEvent& e : run.events)
+            whole += json_text(to_json(e)) + '\n';
+        QFile file(path);
+        REQUIRE(file.open(QIODevice::WriteOnly | QIODevice::Truncate));
+        file.write(QByteArray::fromStdString(spoilt(whole)));
+        file.close();
+        if (const auto read = journal.read("x"))
+            CHECK(stand_of(*read).done() <= read->start.portions);
+    }
+    CHECK(starts > 200);
+    CHECK(events > 200);
 }

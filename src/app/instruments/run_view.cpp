@@ -12,7 +12,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr double room_px = 16, tag_height = 18;
+constexpr double room_px = 16, tag_height = 16;
 
 QString stand_word(RunPicture::Stand stand) {
     switch (stand) {
@@ -111,6 +111,13 @@ void RunView::paintEvent(QPaintEvent*) {
         painter.setPen(QPen(t(Role::accent), 2, Qt::DashLine));
         painter.drawRect(frame);
     }
+    // Above the parts a number hides no mark; in them, where they lie close.
+    const bool above = std::ranges::none_of(picture_.parts, [&](const RunPicture::Part& low) {
+        const QRectF room = to.mapRect(low.box).adjusted(0, -tag_height, 0, 0);
+        return std::ranges::any_of(picture_.parts, [&](const RunPicture::Part& p) {
+            return &p != &low && to.mapRect(p.box).intersects(room);
+        });
+    });
     for (std::size_t i = 0; i < picture_.parts.size(); ++i) {
         const RunPicture::Part& part = picture_.parts[i];
         const QRectF at = to.mapRect(part.box);
@@ -124,7 +131,7 @@ void RunView::paintEvent(QPaintEvent*) {
         const QString number = QString::number(part.number);
         const double w = text_width(number, TextStyle::value_small) + 6;
         const bool sign = part.stand == RunPicture::Stand::done || part.stand == RunPicture::Stand::aside;
-        const QRectF tag(at.left() + 2, at.top() + 2, w + (sign ? tag_height : 0), tag_height);
+        const QRectF tag(at.left(), at.top() + (above ? -tag_height : 2), w + (sign ? tag_height : 0), tag_height);
         painter.fillRect(tag, part.stand == RunPicture::Stand::now ? t(Role::accent) : t(Role::tag_ground));
         paint_text(painter, QRectF(tag.left(), tag.top(), w, tag_height), number, TextStyle::value_small,
                    part.stand == RunPicture::Stand::now ? t(Role::on_accent) : t(Role::tag_ink), Qt::AlignCenter);
@@ -169,17 +176,19 @@ void RunBar::show_picture(RunBarPicture picture) {
 void RunBar::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     const Theme& t = theme();
-    double all = 0, done = 0;
+    double all = 0;
     for (const RunBarPicture::Span& s : picture_.spans)
-        all += s.seconds, done += s.done_s;
+        all += s.seconds;
     const QRectF bar(0.5, 4.5, width() - 1, 24);
-    painter.fillRect(bar, t(Role::band1));
-    double x = bar.left(), last_label = -1e9;
+    painter.fillRect(bar, t(Role::field));
+    double x = bar.left(), at = bar.left(), last_label = -1e9;
     for (const RunBarPicture::Span& s : picture_.spans) {
         const double w = all > 0 ? bar.width() * s.seconds / all : 0;
         if (s.seconds > 0)
             painter.fillRect(QRectF(x, bar.top(), w * std::min(1.0, s.done_s / s.seconds), bar.height()),
-                             t(Role::band3));
+                             t(Role::ink3));
+        if (s.now)
+            at = x + (s.seconds > 0 ? w * std::min(1.0, s.done_s / s.seconds) : 0);
         paint_hairline(painter, {x, bar.top()}, {x, bar.bottom()}, t(Role::rule));
         if (const double label = text_width(s.name, TextStyle::small); label + 4 < w || x > last_label + 8) {
             if (label < bar.right() - x) {
@@ -193,10 +202,8 @@ void RunBar::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(t(Role::rule), 1));
     painter.setBrush(Qt::NoBrush);
     painter.drawRect(bar);
-    if (all > 0) {
-        const double at = bar.left() + bar.width() * done / all;
+    if (all > 0)
         painter.fillRect(QRectF(at - 2, bar.top() - 4, 4, bar.height() + 8), t(Role::accent));
-    }
 }
 
 } // namespace finch::app

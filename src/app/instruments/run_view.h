@@ -61,6 +61,7 @@ struct RunBarPicture {
     struct Span {
         double seconds = 0, done_s = 0;
         QString name;
+        bool now = false;
     };
     std::vector<Span> spans;
     QString words;

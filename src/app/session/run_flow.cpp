@@ -26,7 +26,7 @@ constexpr std::size_t most_job_bytes = 8'000'000; // of a job in a journal; a ru
 RunFlow::RunFlow(Workbench& workbench, Recorder& recorder, JobRunner& runner, SafetyTable safety, Places places,
                  QObject* parent)
     : QObject(parent), workbench_(workbench), recorder_(recorder), runner_(runner), safety_(std::move(safety)),
-      journal_(places.folder), look_only_(places.look_only) {
+      journal_(places.folder), look_only_(places.look_only), slice_bytes_(places.slice_bytes) {
     disk_.setMaxThreadCount(1);
     connect_runner();
     connect(&workbench_, &Workbench::changed, this, &RunFlow::refresh_gates);
@@ -45,6 +45,14 @@ RunFlow::~RunFlow() {
     if (run_id_ != 0)
         runner_.cancel(run_id_);
     disk_.waitForDone();
+    // What happened is written down, also what was waiting for its turn.
+    if (writing_ && !unwritten_.empty())
+        unwritten_.pop_front();
+    for (const auto& [what, then] : unwritten_)
+        if (const auto kept =
+                guarded("writing down a run", [&, &e = what] { return journal_.append(record_.start.uid, e); });
+            !kept)
+            break; // in order, or not at all
 }
 
 void RunFlow::connect_runner() {
@@ -54,6 +62,9 @@ void RunFlow::connect_runner() {
             return;
         share_ = share;
         line_ = std::max(from_line_, line + shift_);
+        if (constexpr int often_ms = 100; shown_.isValid() && shown_.elapsed() < often_ms)
+            return;
+        shown_.start();
         const qint64 now = workbench_.now().toMSecsSinceEpoch();
         if (line_ > told_line_ && std::abs(now - told_ms_) >= telling_ms && portion_) {
             told_ms_ = now;
@@ -68,7 +79,7 @@ void RunFlow::connect_runner() {
         if (!mine(id))
             return;
         line_ = std::max(from_line_, line + shift_);
-        hold_after_pass_ = false;
+        hold_now_ = false;
         RunEvent held = event(Event::held);
         held.line = line_;
         held.note = why.toStdString();
@@ -177,6 +188,12 @@ void RunFlow::stand_still(const QString& why) {
     Q_EMIT changed();
 }
 
+bool RunFlow::at_hand_of(int portion) const {
+    const auto i = static_cast<std::size_t>(portion);
+    return i < job_->plan.size() && !stand_.passed.at(i) &&
+           !stand_.aside.contains(places_of(job_->job).at(job_->plan[i].place).number);
+}
+
 std::optional<std::size_t> RunFlow::at_hand() const {
     if (portion_)
         return portion_;
@@ -210,6 +227,8 @@ void RunFlow::start() {
         begun.parts = static_cast<int>(places_of(job_->job).size());
         begun.answers = answers_;
         record_ = {begun, {}};
+        slices_s_ = slices_mm_ = slices_beside_mm_ = 0;
+        hold_now_ = hold_after_pass_ = hands_done_ = false;
         stand_ = stand_of(record_);
         step_ = Step::running;
         look_from_now();
@@ -255,7 +274,7 @@ void RunFlow::start() {
             done.portion = *stand_.under_way;
             done.note = "taken for marked when the run was taken up";
             write(std::move(done), [this] { next(); });
-        } else if (stand_.under_way)
+        } else if (stand_.under_way && at_hand_of(*stand_.under_way))
             send(static_cast<std::size_t>(*stand_.under_way), stand_.line);
         else
             next();
@@ -271,8 +290,10 @@ void RunFlow::next() {
     const auto to_come = at_hand();
     if (!to_come)
         return finish(Event::ended);
+    line_ = 0;
+    if (held_now())
+        return;
     if (std::exchange(hold_after_pass_, false)) {
-        line_ = 0;
         RunEvent held = event(Event::held);
         held.portion = static_cast<int>(*to_come);
         held.note = "at the end of a pass";
@@ -299,16 +320,24 @@ void RunFlow::send(std::size_t portion, int line) {
     RunEvent sent = event(Event::sent);
     sent.line = line;
     write(std::move(sent), [this, portion, line] {
-        [[maybe_unused]] const auto running =
-            run_in_background([this, gone = alive_, at = alive_->load(), job = job_, portion, line] {
+        [[maybe_unused]] const auto running = run_in_background(
+            [this, gone = alive_, at = alive_->load(), job = job_, portion, line, most = slice_bytes_] {
+                bool all = true;
+                int ends = 0;
                 auto program = guarded("writing a pass", [&] {
-                    return portion_gcode(job->job, job->plan.at(portion)).and_then([&](const std::string& whole) {
-                        return left_after(whole, line);
-                    });
+                    return portion_gcode(job->job, job->plan.at(portion))
+                        .and_then([&](const std::string& whole) { return left_after(whole, line); })
+                        .map([&](LeftProgram left) {
+                            const ProgramSlice slice = first_slice(left.gcode, most);
+                            all = slice.whole;
+                            ends = slice.lines + left.shift;
+                            left.gcode.resize(slice.gcode.size());
+                            return left;
+                        });
                 });
                 QMetaObject::invokeMethod(
                     qApp,
-                    [this, gone, at, job, portion, program = std::move(program)] {
+                    [this, gone, at, job, portion, all, ends, program = std::move(program)] {
                         if (*gone != at)
                             return;
                         sending_ = false;
@@ -319,9 +348,10 @@ void RunFlow::send(std::size_t portion, int line) {
                             return;
                         }
                         // Held meanwhile: it is sent when somebody says so.
-                        if (step_ != Step::running)
+                        if (step_ != Step::running || held_now())
                             return;
                         shift_ = program->shift;
+                        slice_ends_ = all ? 0 : ends;
                         run_id_ = runner_.run(program->gcode, {job->laid.at(job->plan[portion].place)});
                     },
                     Qt::QueuedConnection);
@@ -331,11 +361,23 @@ void RunFlow::send(std::size_t portion, int line) {
 
 void RunFlow::passed(const RanJob& found) {
     run_id_ = 0;
-    RunEvent done = event(Event::passed);
-    done.time_s = found.time_s;
-    done.beside_mm = found.beside_mm;
+    slices_s_ += found.time_s;
+    slices_beside_mm_ += found.beside_mm;
     for (const MarkedPart& p : found.parts)
-        done.marked_mm += p.marked_mm;
+        slices_mm_ += p.marked_mm;
+    if (const int ends = std::exchange(slice_ends_, 0); ends > 0) {
+        line_ = ends;
+        RunEvent at = event(Event::at);
+        at.line = line_;
+        return write(std::move(at), [this] {
+            if (step_ == Step::running && portion_ && !sending_ && !held_now())
+                send(*portion_, line_);
+        });
+    }
+    RunEvent done = event(Event::passed);
+    done.time_s = std::exchange(slices_s_, 0);
+    done.beside_mm = std::exchange(slices_beside_mm_, 0);
+    done.marked_mm = std::exchange(slices_mm_, 0);
     // Whatever was asked while its last line was marked.
     const bool held = step_ == Step::held;
     write(std::move(done), [this] { next(); });
@@ -346,10 +388,21 @@ void RunFlow::passed(const RanJob& found) {
 void RunFlow::hold() {
     if (step_ != Step::running || ending_)
         return;
-    hold_after_pass_ = true;
+    hold_now_ = true;
     if (run_id_ != 0)
         runner_.hold(run_id_);
     Q_EMIT changed();
+}
+
+/// A hold that crossed the end of what was at the bench.
+bool RunFlow::held_now() {
+    if (!std::exchange(hold_now_, false))
+        return false;
+    RunEvent held = event(Event::held);
+    held.line = line_;
+    stand_still(tr("Stopped by hand."));
+    write(std::move(held));
+    return true;
 }
 
 void RunFlow::hold_after_pass(bool hold) {

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/latest.h"
 #include "app/session/ready_job.h"
 #include "app/session/recorder.h"
 #include "app/session/workbench.h"
@@ -9,6 +10,7 @@
 #include "record/run_record.h"
 
 #include <deque>
+#include <QElapsedTimer>
 #include <QThreadPool>
 #include <QTimer>
 
@@ -23,6 +25,7 @@ public:
     struct Places {
         QString folder; ///< of journals
         bool look_only = false;
+        std::size_t slice_bytes = 8'000'000; ///< of a pass that are sent at once
     };
     RunFlow(Workbench& workbench, Recorder& recorder, JobRunner& runner, SafetyTable safety, Places places,
             QObject* parent = nullptr);
@@ -116,6 +119,10 @@ private:
     void send(std::size_t portion, int line);
     void stand_still(const QString& why);
     void passed(const RanJob& found);
+    [[nodiscard]] bool held_now();
+    /// Whether a portion is still to be marked.
+    [[nodiscard]] bool at_hand_of(int portion) const;
+    void stop_framing();
     void finish(Event kind, const QString& why = {});
     void find_left();
     void look_from_now();
@@ -126,6 +133,7 @@ private:
     SafetyTable safety_;
     RunJournal journal_;
     bool look_only_;
+    std::size_t slice_bytes_;
     QThreadPool disk_; ///< one thread: in order
     std::shared_ptr<std::atomic<int>> alive_ = std::make_shared<std::atomic<int>>(0);
 
@@ -133,7 +141,9 @@ private:
     std::shared_ptr<const ReadyJob> job_;
     std::vector<Gate> gates_;
     std::vector<GateAnswer> answers_;
-    std::string lies_; ///< what the answers of the part hold for
+    std::string lies_;                  ///< what the answers of the part hold for
+    std::optional<Circumstances> told_; ///< that the gates are of
+    Latest taking_up_;
     RequestId frame_id_ = 0;
     bool frame_waits_ = false;
 
@@ -143,7 +153,7 @@ private:
     RequestId run_id_ = 0;               ///< 0: nothing is at the bench
     int shift_ = 0, from_line_ = 0, line_ = 0, told_line_ = 0;
     double share_ = 0;
-    /// A hold that the bench did not hear in time holds at the end of the pass.
+    bool hold_now_ = false; ///< asked, and not answered yet
     bool hold_after_pass_ = false, hands_done_ = false, giving_up_ = false, counts_as_done_ = false, sending_ = false;
     bool ending_ = false; ///< its last word is on its way to the disk
     QString why_, given_up_why_;
@@ -151,6 +161,9 @@ private:
     bool writing_ = false;
     QTimer clock_;
     qint64 told_ms_ = 0;
+    QElapsedTimer shown_;                                        ///< since progress was last shown
+    int slice_ends_ = 0;                                         ///< line after which a pass goes on in another program
+    double slices_s_ = 0, slices_mm_ = 0, slices_beside_mm_ = 0; ///< of the pass, before that program
     std::optional<QDateTime> look_by_;
     std::vector<Error> troubles_;
 };

@@ -32,6 +32,24 @@ std::optional<std::string> film_drying(const Workbench& workbench, const std::st
     return std::nullopt;
 }
 
+/// The job of a run that was left, as it was handed over.
+Expected<std::shared_ptr<const ReadyJob>>
+left_job(const RunStart& start, const std::shared_ptr<const Materials>& materials, const Evidence& knowing) {
+    const char* fix = "Give the run up, and hand the piece over again.";
+    if (start.job.is_null())
+        return failure("run.no_job", "The job of this run was too large to keep.", fix);
+    auto job = job_from_json(start.job, "run");
+    const auto own = job ? own_scene(materials, job->setup, knowing) : Expected<OwnScene>(tl::unexpected(job.error()));
+    if (!own)
+        return tl::unexpected(own.error());
+    const ScannerKnowledge scanner = fitted(job->setup.bench.scanner);
+    auto ready = ready_job({std::move(*job), {}, {}, {}, 0}, {}, own->scene(), scanner, {});
+    if (ready && (static_cast<int>((*ready)->plan.size()) != start.portions ||
+                  static_cast<int>((*ready)->laid.size()) != start.parts))
+        return failure("run.other_plan", "This version of the program would mark the job in other portions.", fix);
+    return ready;
+}
+
 std::string lies_so(const Setup& s) {
     return evidence_key(s) + '|' + std::to_string(in_mm(s.stock.thickness)) + '|' +
            std::to_string(in_mm(s.focus.head_raised)) + '|' + std::to_string(in_mm(s.focus.offset)) + '|' +
@@ -67,10 +85,15 @@ void RunFlow::refresh_gates() {
         gates_.clear();
         return workbench_.fail(metal.error());
     }
-    gates_ = gates_of(job_->job, job_->risks, **metal, safety_, circumstances());
+    Circumstances now = circumstances();
+    if (told_ != now) { // a knob that is turned meanwhile is no matter of this job
+        gates_ = gates_of(job_->job, job_->risks, **metal, safety_, now);
+        told_ = std::move(now);
+    }
     // Whatever was moved may lie, hold or be coated otherwise now.
     const std::string lies = lies_so(workbench_.draft().setup) + (workbench_.focus_state().stale() ? "|stale" : "");
     if (lies != std::exchange(lies_, lies)) {
+        stop_framing(); // it was of how things lay before
         const std::size_t before = answers_.size();
         std::erase_if(answers_, [&](const GateAnswer& a) {
             const auto gate = std::ranges::find(gates_, a.key, &Gate::key);
@@ -88,15 +111,23 @@ void RunFlow::take(std::shared_ptr<const ReadyJob> job) {
             {"run.under_way", "Another run is not over yet.", "Go on with it, or give it up, on the Run station.", {}});
     if (look_only_)
         return workbench_.fail({"workshop.look_only", "This window only looks.", "Run it in the other one.", {}});
+    stop_framing();
     record_ = {};
     stand_ = {};
     answers_.clear();
     job_ = std::move(job);
     step_ = Step::asking;
     lies_.clear();
+    told_.reset();
     counts_as_done_ = false;
     refresh_gates();
     Q_EMIT changed();
+}
+
+void RunFlow::stop_framing() {
+    frame_waits_ = false;
+    if (const RequestId shown = std::exchange(frame_id_, 0); shown != 0)
+        runner_.cancel(shown);
 }
 
 void RunFlow::again() {
@@ -107,8 +138,7 @@ void RunFlow::again() {
 void RunFlow::put_away() {
     if (under_way() || step_ == Step::left || (step_ == Step::asking && !record_.start.uid.empty()))
         return;
-    if (frame_id_ != 0)
-        runner_.cancel(frame_id_);
+    stop_framing();
     job_.reset();
     gates_.clear();
     answers_.clear();
@@ -121,8 +151,11 @@ void RunFlow::put_away() {
 void RunFlow::answer(const std::string& gate, const std::string& choice) {
     if (step_ != Step::asking)
         return;
+    const auto asked = std::ranges::find(gates_, gate, &Gate::key);
+    if (asked == gates_.end())
+        return;
     std::erase_if(answers_, [&](const GateAnswer& a) { return a.key == gate; });
-    answers_.push_back({gate, choice, workbench_.draft().operator_initials, workbench_.now_utc()});
+    answers_.push_back({gate, choice, workbench_.draft().operator_initials, workbench_.now_utc(), asked->title});
     Q_EMIT changed();
 }
 
@@ -219,31 +252,23 @@ void RunFlow::find_left() {
 void RunFlow::take_up() {
     if (step_ != Step::left)
         return;
-    auto job = job_from_json(record_.start.job, "run");
-    const auto own = job ? own_scene(workbench_.shared_materials(), job->setup,
-                                     workbench_.ledger().evidence(evidence_key(job->setup)))
-                         : Expected<OwnScene>(tl::unexpected(job.error()));
-    if (!own)
-        return workbench_.fail(record_.start.job.is_null() ? Error{"run.no_job",
-                                                                   "The job of this run was too large to keep.",
-                                                                   "Give it up, and hand the piece over again.",
-                                                                   {}}
-                                                           : own.error());
-    const int places = static_cast<int>(places_of(*job).size());
-    auto ready = ready_job({*job, {}, {}, {}, 0}, {}, own->scene(), fitted(job->setup.bench.scanner), {});
-    if (!ready)
-        return workbench_.fail(ready.error());
-    if (static_cast<int>((*ready)->plan.size()) != record_.start.portions || places != record_.start.parts)
-        return workbench_.fail({"run.other_plan",
-                                "This version of the program would mark the job in other portions.",
-                                "Give the run up, and hand the piece over again.",
-                                {}});
-    job_ = std::move(*ready);
-    answers_.clear();
-    lies_.clear();
-    step_ = Step::asking;
-    refresh_gates();
-    Q_EMIT changed();
+    taking_up_.ask(
+        "taking a run up",
+        [start = record_.start, materials = workbench_.shared_materials(),
+         knowing = workbench_.ledger().evidence(evidence_key(record_.start.setup))] {
+            return left_job(start, materials, knowing);
+        },
+        [this](const Expected<std::shared_ptr<const ReadyJob>>& ready) {
+            if (!ready)
+                return workbench_.fail(ready.error());
+            job_ = *ready;
+            answers_.clear();
+            lies_.clear();
+            told_.reset();
+            step_ = Step::asking;
+            refresh_gates();
+            Q_EMIT changed();
+        });
 }
 
 } // namespace finch::app

@@ -215,6 +215,10 @@ double outline_mm(const Region& region) {
     return sum;
 }
 
+Expected<Region> common(const Region& one, const Region& other) {
+    return joined(cl::ctIntersection, to_grid(one), to_grid(other), cl::pftEvenOdd).map(from_grid);
+}
+
 Expected<Region> within(const Region& region, const RectMm& b) {
     const cl::Paths box{
         to_grid(std::vector<PointMm>{{b.x, b.y}, {b.x + b.w, b.y}, {b.x + b.w, b.y + b.h}, {b.x, b.y + b.h}})};

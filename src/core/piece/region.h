@@ -28,6 +28,8 @@ struct Region {
 [[nodiscard]] double area_mm2(const Region& region);
 /// Length of all rings.
 [[nodiscard]] double outline_mm(const Region& region);
+/// What lies in both.
+[[nodiscard]] Expected<Region> common(const Region& one, const Region& other);
 /// What of an area lies within a box.
 [[nodiscard]] Expected<Region> within(const Region& region, const RectMm& box);
 /// Narrower all round, or wider with a negative `by_mm`; outer corners of a wider one are round.

@@ -28,6 +28,7 @@ struct Gate {
 struct GateAnswer {
     std::string key, choice; ///< the choice's key; initials of who stays; empty where a tick was set
     std::string by, when_utc;
+    std::string asked = {}; ///< in words, as it stood there
     bool operator==(const GateAnswer&) const = default;
 };
 
@@ -40,6 +41,7 @@ struct Circumstances {
     std::optional<bool> enclosure_open;     ///< nothing: the bench does not tell
     bool simulated = false;                 ///< the bench
     std::optional<std::string> film_drying; ///< why a sprayed film may not be marked yet
+    bool operator==(const Circumstances&) const = default;
 };
 
 /// What the models say of all that is marked.

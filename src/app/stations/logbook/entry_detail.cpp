@@ -9,6 +9,7 @@
 #include "evidence/evidence_json.h"
 #include "proof/reading.h"
 #include "quantity/format.h"
+#include "record/run_record.h"
 
 #include <algorithm>
 
@@ -17,6 +18,8 @@ namespace finch::app {
 using namespace Qt::StringLiterals;
 
 namespace {
+
+constexpr qsizetype most_events = 200; // of a run that are listed
 
 QString knob_text(const Recipe& r, Knob k) {
     const KnobTraits& t = traits(k);
@@ -141,15 +144,29 @@ void EntryDetail::show_loaded(const Loaded& loaded) {
 
 void EntryDetail::judge_repeatable() {
     repeatable_.clear();
-    if (one_->kind != EntryKind::bench) {
-        const Repeatability r = repeatability(*one_, workbench_.draft().setup);
-        const auto add = [this](const QString& heading, const QStringList& lines) {
-            if (lines.isEmpty())
-                return;
-            repeatable_.emplace_back(true, heading);
-            for (const QString& line : lines)
-                repeatable_.emplace_back(false, line);
+    const auto add = [this](const QString& heading, const QStringList& lines) {
+        if (lines.isEmpty())
+            return;
+        repeatable_.emplace_back(true, heading);
+        for (const QString& line : lines)
+            repeatable_.emplace_back(false, line);
+    };
+    if (const auto run = run_record(*one_)) {
+        const auto clock = [](const std::string& when) {
+            return QDateTime::fromString(q(when), Qt::ISODate).toLocalTime().toString(u"HH:mm"_s);
         };
+        QStringList asked, happened;
+        for (const GateAnswer& a : run->start.answers)
+            asked << tr("%1: %2 %3 %4")
+                         .arg(a.asked.empty() ? q(a.key) : q(a.asked), q(a.choice), q(a.by), clock(a.when_utc))
+                         .simplified();
+        for (const RunEvent& e : run->events)
+            if (happened.size() < most_events)
+                happened << clock(e.when_utc) + u"  "_s + q(told(e));
+        add(tr("Said before the start"), asked);
+        add(tr("What happened"), happened);
+    } else if (one_->kind != EntryKind::bench) {
+        const Repeatability r = repeatability(*one_, workbench_.draft().setup);
         QStringList different, recorded, proven;
         for (const Difference& d : r.different)
             different << tr("%1, %2: %3, now %4").arg(q(d.group), q(d.field), q(d.a), q(d.b));

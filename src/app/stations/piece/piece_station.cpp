@@ -13,6 +13,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QStackedWidget>
+#include <QStyle>
 #include <QVBoxLayout>
 
 namespace finch::app {
@@ -279,6 +280,10 @@ void PieceStation::refresh() {
     as_steps_->setVisible(has_film);
     const bool steps = has_film && as_steps_->isChecked();
     pages_->setCurrentIndex(is_relief ? 1 : steps ? 2 : 0);
+    if (run_->property("primary").toBool() == steps) { // one thing is the next to do
+        run_->setProperty("primary", !steps);
+        run_->style()->polish(run_);
+    }
     close_up_->setVisible(!is_relief && !steps);
     round_->setVisible(!is_relief && !steps);
     as_relief_->setVisible(is_relief || is_picture(file));

@@ -220,8 +220,9 @@ void RunStation::refresh() {
                              "here, and the run is watched here.");
     show_stand(picture, run_);
     picture.chosen = part_;
+    // Where the work is watched, it is drawn as large as it can be.
     if (step != Step::asking)
-        picture.frame.reset();
+        picture.frame.reset(), picture.field.reset();
     view_->show_picture(std::move(picture));
     const bool busy = run_.under_way();
     const bool in_run = busy || (step != Step::none && step != Step::asking && step != Step::left);
@@ -235,7 +236,7 @@ void RunStation::refresh() {
     start_->setVisible(step == Step::asking);
     take_up_->setVisible(step == Step::left);
     give_up_->setVisible(busy || step == Step::left || (step == Step::asking && !run_.record().start.uid.empty()));
-    again_->setVisible(step == Step::over);
+    again_->setVisible(step == Step::over && job != nullptr);
     away_->setVisible(step == Step::over || (step == Step::asking && run_.record().start.uid.empty()));
     hold_->setVisible(busy);
     at_end_->setVisible(step == Step::running);

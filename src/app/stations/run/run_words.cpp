@@ -66,36 +66,16 @@ CheckRow row_of(const RunFlow& run, const Gate& gate) {
 }
 
 QString event_title(const RunFlow& run, const RunEvent& e) {
-    using Kind = RunEvent::Kind;
     const ReadyJob* job = run.job();
-    const bool known = job != nullptr && e.portion >= 0 && static_cast<std::size_t>(e.portion) < job->plan.size();
-    const QString at = known ? portion_words(*job, job->plan[static_cast<std::size_t>(e.portion)]) : QString();
-    switch (e.kind) {
-    case Kind::sent:
-    case Kind::at:
-        return {};
-    case Kind::passed:
-        return QObject::tr("Marked: %1").arg(at);
-    case Kind::held:
-        return QObject::tr("Beam off: %1").arg(e.note.empty() ? QObject::tr("stopped by hand") : from_utf8(e.note));
-    case Kind::went_on:
-        return e.note.empty() ? QObject::tr("Went on") : QObject::tr("Done: %1").arg(from_utf8(e.note));
-    case Kind::looked:
-        return QObject::tr("%1 looked. %2").arg(from_utf8(e.by), from_utf8(e.note));
-    case Kind::set_aside:
-        return QObject::tr("%1 set aside: %2").arg(e.place).arg(from_utf8(e.note));
-    case Kind::brought_back:
-        return QObject::tr("%1 brought back").arg(e.place);
-    case Kind::faulted:
-        return QObject::tr("Fault: %1").arg(from_utf8(e.note));
-    case Kind::answered:
-        return QObject::tr("%1 said: %2").arg(from_utf8(e.by), from_utf8(e.note));
-    case Kind::ended:
-        return QObject::tr("All is marked");
-    case Kind::given_up:
-        return QObject::tr("Given up: %1").arg(from_utf8(e.note));
-    }
-    return {};
+    if (e.kind == RunEvent::Kind::passed && e.note.empty() && job != nullptr && e.portion >= 0 &&
+        static_cast<std::size_t>(e.portion) < job->plan.size())
+        return QObject::tr("Marked: %1").arg(portion_words(*job, job->plan[static_cast<std::size_t>(e.portion)]));
+    return from_utf8(told(e));
+}
+
+QString job_name(const RunFlow& run) {
+    const std::string& name = run.job() != nullptr ? run.job()->job.name : run.record().start.name;
+    return name.empty() ? QObject::tr("a job") : from_utf8(name);
 }
 
 State event_state(RunEvent::Kind kind) {
@@ -139,7 +119,10 @@ QString lock_words(const RunFlow& run) {
     const auto more = static_cast<int>(locked.size()) - static_cast<int>(first.size());
     return QObject::tr("The start is locked by %1: %2%3")
         .arg(locked.size() == 1 ? QObject::tr("one thing") : QObject::tr("%1 things").arg(locked.size()),
-             first.join(u"; "_s), more > 0 ? QObject::tr("; and %1 more.").arg(more) : u"."_s);
+             first.join(u"; "_s),
+             more > 0                           ? QObject::tr("; and %1 more.").arg(more)
+             : first.constLast().endsWith(u'?') ? QString()
+                                                : u"."_s);
 }
 
 std::vector<CheckRow> event_rows(const RunFlow& run) {
@@ -239,6 +222,7 @@ RunBarPicture run_bar(const RunFlow& run, const QDateTime& now) {
                  by_place ? QString::number(places.at(p.place).number) : from_utf8(job->job.layers.at(p.layer).name)});
         }
         out.spans.back().seconds += p.likely_s;
+        out.spans.back().now = out.spans.back().now || at == i;
         if (i < run.stand().passed.size() && run.stand().passed[i])
             out.spans.back().done_s += p.likely_s;
         else if (at == i && run.under_way())
@@ -261,12 +245,15 @@ QString run_title(const RunFlow& run) {
     case RunFlow::Step::left:
         return QObject::tr("A run was left");
     case RunFlow::Step::running:
+        return QObject::tr("Marking %1").arg(job_name(run));
     case RunFlow::Step::held:
+        return QObject::tr("Beam off: %1").arg(job_name(run));
     case RunFlow::Step::hands:
+        return QObject::tr("Waits for hands: %1").arg(job_name(run));
     case RunFlow::Step::over:
-        break;
+        return QObject::tr("Over: %1").arg(job_name(run));
     }
-    return run.job() != nullptr && !run.job()->job.name.empty() ? from_utf8(run.job()->job.name) : QObject::tr("A job");
+    return {};
 }
 
 QString run_under(const RunFlow& run) {
