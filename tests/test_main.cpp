@@ -20,6 +20,7 @@ int main(int argc, char** argv) {
     // Test discovery runs the program at build time, where there may be no display.
     if (std::getenv("DISPLAY") == nullptr)
         setenv("QT_QPA_PLATFORM", "offscreen", 0);
+    setenv("FONTCONFIG_FILE", FINCH_SOURCE "/tests/fonts.conf", 0);
     QStandardPaths::setTestModeEnabled(true);
     const auto app = make_application(argc, argv);
     QApplication::setOrganizationName(QStringLiteral("finch-tests"));

@@ -186,7 +186,7 @@ TEST_CASE("a run that the program left is taken up where it was, and a part that
     CHECK(run_of(w).stand().marked_mm == Approx(before));
     w.keys(QKeySequence(QStringLiteral("Ctrl+5")));
     w.click("run_take_up");
-    REQUIRE(run_of(w).step() == RunFlow::Step::asking);
+    REQUIRE(reaches(w, RunFlow::Step::asking));
     CHECK(w.find<QWidget>("run_counts")->isVisible());
     w.workbench().confirm_focus();
     answer_by_keys(w);

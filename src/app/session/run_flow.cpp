@@ -18,7 +18,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr int a_second_ms = 1000, telling_ms = 2000, retry_ms = 3000;
+constexpr int a_second_ms = 1000, telling_ms = 2000;
 constexpr std::size_t most_job_bytes = 8'000'000; // of a job in a journal; a run of a larger one cannot be taken up
 
 } // namespace
@@ -129,55 +129,6 @@ void RunFlow::connect_runner() {
                         tr(" Lines after %1 may be marked already; they would be marked again.").arg(line_));
             write(std::move(fault));
         }
-    });
-}
-
-RunEvent RunFlow::event(Event kind) const {
-    RunEvent out;
-    out.kind = kind;
-    out.when_utc = workbench_.now_utc();
-    out.by = workbench_.draft().operator_initials;
-    if (portion_)
-        out.portion = static_cast<int>(*portion_);
-    return out;
-}
-
-void RunFlow::write(RunEvent what, std::function<void()> then) {
-    unwritten_.emplace_back(std::move(what), std::move(then));
-    write_next();
-}
-
-void RunFlow::write_next() {
-    if (writing_ || unwritten_.empty())
-        return;
-    writing_ = true;
-    disk_.start([this, gone = alive_, at = alive_->load(), journal = journal_, uid = record_.start.uid,
-                 what = unwritten_.front().first] {
-        auto done = guarded("writing down a run", [&] { return journal.append(uid, what); });
-        QMetaObject::invokeMethod(
-            qApp,
-            [this, gone, at, done = std::move(done)] {
-                if (*gone != at)
-                    return;
-                writing_ = false;
-                if (!done) {
-                    // The pass is marked; that it is must be kept before another one is.
-                    if (run_id_ != 0)
-                        runner_.hold(run_id_);
-                    stand_still(from_utf8(sentence(done.error())));
-                    QTimer::singleShot(retry_ms, this, &RunFlow::write_next);
-                    return workbench_.fail(done.error());
-                }
-                auto [kept, then] = std::move(unwritten_.front());
-                unwritten_.pop_front();
-                record_.events.push_back(std::move(kept));
-                follow(stand_, record_.events.back());
-                if (then)
-                    then();
-                write_next();
-                Q_EMIT changed();
-            },
-            Qt::QueuedConnection);
     });
 }
 
@@ -455,34 +406,6 @@ void RunFlow::give_up(const QString& why) {
     else if (!sending_)
         finish(Event::given_up, why);
     Q_EMIT changed();
-}
-
-void RunFlow::finish(Event kind, const QString& why) {
-    RunEvent end = event(kind);
-    end.note = why.toStdString();
-    end.line = line_;
-    giving_up_ = false;
-    ending_ = true;
-    clock_.stop();
-    look_by_.reset();
-    write(std::move(end), [this] {
-        ending_ = false;
-        step_ = Step::over;
-        portion_.reset();
-        run_id_ = 0;
-        why_.clear();
-        const auto metal = workbench_.materials().find(record_.start.setup.stock.metal);
-        recorder_.record(
-            entry_of(record_, metal ? (*metal)->name : record_.start.setup.stock.metal, FINCH_VERSION), {},
-            [this, gone = alive_, at = alive_->load(), uid = record_.start.uid](const Expected<void>& kept) {
-                if (*gone != at)
-                    return; // its journal says at the next start that it ended
-                if (!kept)
-                    return workbench_.fail(kept.error());
-                journal_.drop(uid);
-                workbench_.say(tr("The run is kept for the logbook."));
-            });
-    });
 }
 
 double RunFlow::left_s() const {

@@ -62,7 +62,8 @@ public:
     void show_frame();
     [[nodiscard]] bool framing() const { return frame_id_ != 0; }
     [[nodiscard]] bool frame_waits() const { return frame_waits_; }
-    [[nodiscard]] std::vector<std::string> locked() const { return locked_by(gates_, answers_); }
+    /// What keeps the run from beginning. Where nothing is asked, nothing is known, and it does not begin either.
+    [[nodiscard]] std::vector<std::string> locked() const;
     /// Begins, or takes up a run that was left, once nothing locks it.
     void start();
 
@@ -124,6 +125,8 @@ private:
     [[nodiscard]] bool at_hand_of(int portion) const;
     void stop_framing();
     void finish(Event kind, const QString& why = {});
+    /// It is over: an entry of the logbook, and no journal any more.
+    void keep(const RunRecord& run, bool say);
     void find_left();
     void look_from_now();
 

@@ -105,6 +105,12 @@ void RunFlow::refresh_gates() {
     Q_EMIT changed();
 }
 
+std::vector<std::string> RunFlow::locked() const {
+    if (gates_.empty())
+        return {tr("It is not known what must be so").toStdString()};
+    return locked_by(gates_, answers_);
+}
+
 void RunFlow::take(std::shared_ptr<const ReadyJob> job) {
     if (under_way() || step_ == Step::left || (step_ == Step::asking && !record_.start.uid.empty()))
         return workbench_.fail(
@@ -222,35 +228,8 @@ void RunFlow::watch() {
     Q_EMIT changed();
 }
 
-void RunFlow::find_left() {
-    for (const std::string& uid : journal_.kept()) {
-        auto run = journal_.read(uid);
-        if (!run) {
-            troubles_.push_back(run.error());
-            journal_.set_aside(uid);
-            continue;
-        }
-        const RunStand stand = stand_of(*run);
-        if (stand.over) {
-            // It ended, and was not in the record yet.
-            const auto metal = workbench_.materials().find(run->start.setup.stock.metal);
-            recorder_.record(entry_of(*run, metal ? (*metal)->name : run->start.setup.stock.metal, FINCH_VERSION), {},
-                             [this, gone = alive_, at = alive_->load(), uid](const Expected<void>& kept) {
-                                 if (*gone == at && kept)
-                                     journal_.drop(uid);
-                             });
-            continue;
-        }
-        if (step_ == Step::left)
-            continue; // one after the other
-        record_ = std::move(*run);
-        stand_ = stand;
-        step_ = Step::left;
-    }
-}
-
 void RunFlow::take_up() {
-    if (step_ != Step::left)
+    if (step_ != Step::left || taking_up_.running())
         return;
     taking_up_.ask(
         "taking a run up",

@@ -33,7 +33,12 @@ void MainWindow::make_run_actions() {
     add(u"run.give_up"_s, tr("Give the run up…"), tr("What was not marked stays unmarked; why is kept"), {}, run,
         there([this] { run_->ask_give_up(); }));
     add(u"run.door"_s, tr("Stand-in: open or shut its enclosure"), tr("Practice: what an opened door does to a run"),
-        {}, run, [this] { shop_.bench().swing_door(!shop_.run().enclosure_open().value_or(false)); });
+        {}, run, [this] {
+            if (const auto open = shop_.run().enclosure_open())
+                return shop_.bench().swing_door(!*open);
+            shop_.bench().wake();
+            workbench_.say(tr("The stand-in is being started; its enclosure is shut."));
+        });
 }
 
 void MainWindow::hand_over() {
