@@ -109,7 +109,8 @@ void LocalBench::later(std::function<void()> answer) {
 }
 
 void LocalBench::ensure_started() {
-    if (greeted_ || retry_.isActive())
+    // Also while it has not said hello yet: who asks meanwhile must not start it anew.
+    if (greeted_ || retry_.isActive() || socket_.state() != QLocalSocket::UnconnectedState)
         return;
     if (process_.state() != QProcess::NotRunning) {
         process_.kill();

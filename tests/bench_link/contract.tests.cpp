@@ -380,5 +380,5 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
     }
     QTest::qWait(50);
     CHECK_FALSE(left);
-    CHECK(ask(R"({"do":"hello","version":2})")["version"] == 2);
+    CHECK(ask(R"({"do":"hello","version":3})")["version"] == 3);
 }

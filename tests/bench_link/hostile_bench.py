@@ -16,7 +16,7 @@ server.bind(path)
 server.listen(2)
 client, _ = server.accept()
 lines = client.makefile("rb")
-HELLO = b'{"is":"hello","version":2,"bench":"hostile"}\n'
+HELLO = b'{"is":"hello","version":3,"bench":"hostile"}\n'
 ANSWERS = {
     "garbage": b"burning, wait a moment\n",
     "number": b'{"is":5}\n',

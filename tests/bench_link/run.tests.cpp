@@ -10,6 +10,7 @@
 #include <cmath>
 #include <csignal>
 #include <map>
+#include <QElapsedTimer>
 #include <QtTest/QTest>
 #include <random>
 
@@ -209,6 +210,21 @@ TEST_CASE("a run waits for hands, can be ended at any moment, and is answered on
     bench.kill();
     once(lost, {"waits", "failed"});
     once(runner.run(head + stroke, parts), {"ran"});
+}
+
+TEST_CASE("who asks while the bench comes up does not start it anew", "[bench_link][run]") {
+    LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 100000});
+    Heard heard(bench.runner());
+    const RequestId id = bench.runner().run("G21\nG90\nM5\nG0 X1 Y1\nM3 S500\nG1 X9 Y1 F60000\nM5\n", {});
+    const qint64 begun = bench.process_id();
+    QElapsedTimer patience;
+    patience.start();
+    while (heard.answers[id].empty() && patience.elapsed() < 20000) {
+        bench.wake();
+        QTest::qWait(0);
+    }
+    CHECK(heard.answers[id] == std::vector<std::string>{"ran"});
+    CHECK(bench.process_id() == begun);
 }
 
 TEST_CASE("no program ends the controller", "[bench_link][run]") {
