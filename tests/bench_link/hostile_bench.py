@@ -35,7 +35,7 @@ ANSWERS = {
 }
 lines.readline()
 if how == "wrong_version":
-    client.sendall(HELLO.replace(b"2,", b"7,"))
+    client.sendall(HELLO.replace(b"3,", b"7,"))
 elif how == "no_hello":
     client.sendall(b'{"is":"started","job":1,"time_s":1}\n')
 elif how != "mute":
