@@ -236,6 +236,17 @@ void RunFlow::start() {
 void RunFlow::next() {
     if (step_ != Step::running || sending_)
         return;
+    if (!unwritten_.empty()) {
+        // What was said meanwhile counts before it is decided what comes next: a part that is set aside or brought
+        // back.
+        auto& then = unwritten_.back().second;
+        then = [this, before = std::move(then)] {
+            if (before)
+                before();
+            next();
+        };
+        return;
+    }
     portion_.reset();
     share_ = 0;
     const auto to_come = at_hand();
