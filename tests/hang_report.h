@@ -41,12 +41,12 @@ inline void say_where_all_are(int) {
 /// A test that hangs says where each of its threads stands, before its time limit ends it without a word. The limit
 /// stands in FINCH_PATIENCE (seconds).
 inline void report_hang() {
-    const char* patience = std::getenv("FINCH_PATIENCE");
-    if (patience == nullptr || std::atoi(patience) <= 0)
+    const char* seconds = std::getenv("FINCH_PATIENCE");
+    if (seconds == nullptr || std::atoi(seconds) <= 0)
         return;
     std::signal(SIGUSR2, say_where);
     std::signal(SIGALRM, say_where_all_are);
-    alarm(static_cast<unsigned>(std::atoi(patience)));
+    alarm(static_cast<unsigned>(std::atoi(seconds)));
 }
 
 } // namespace finch::tests

@@ -30,7 +30,7 @@ using namespace finch::tests;
 namespace {
 
 bool weighed(DrivenWindow& w) {
-    return QTest::qWaitFor([&] { return w.window().aims().up_to_date(); }, 200000);
+    return QTest::qWaitFor([&] { return w.window().aims().up_to_date(); }, patience);
 }
 
 /// Column of a process on the aim station's board.
@@ -84,7 +84,7 @@ void do_job(DrivenWindow& w, const DemoJob& job) {
     // Tune: the map is drawn, and a click on it moves the recipe; undo brings it back.
     auto* map = w.find<app::RegimeMapWidget>("regime_map");
     REQUIRE(map->isVisible());
-    REQUIRE(QTest::qWaitFor([&] { return w.window().proof().tune().worker().finished(); }, 90000));
+    REQUIRE(QTest::qWaitFor([&] { return w.window().proof().tune().worker().finished(); }, patience));
     const QRectF field = app::regime_field(map->rect());
     QTest::mouseClick(map, Qt::LeftButton, {}, field.center().toPoint() + QPoint(12, 9));
     CHECK_FALSE(w.draft().recipe.setting == candidate.recipe.setting);
@@ -105,7 +105,7 @@ void do_job(DrivenWindow& w, const DemoJob& job) {
             &w.flow().gauge(), &app::GaugeReader::measured, &w.window(),
             [&w](int sheet, const std::vector<CellDepth>& depths) { w.flow().note_depths(sheet, depths); });
         w.flow().ask_gauge(w.draft().shown_sheet);
-        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, patience));
         REQUIRE(w.wait_idle());
     }
     REQUIRE(w.round()->reading);
@@ -116,7 +116,7 @@ void do_job(DrivenWindow& w, const DemoJob& job) {
     QTest::mouseClick(sheet, Qt::LeftButton, {}, sheet->cell_point(ranked.front().cell));
     w.keys(QKeySequence::Save);
     w.name_recipe(QString::fromLatin1(job.name));
-    REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == job.name; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == job.name; }, patience));
     CHECK(w.draft().saved->process == job.process);
     const auto book = w.logbook();
     const auto entries = book->list();
@@ -189,7 +189,7 @@ TEST_CASE("targets are added, edited, made wishes and removed, by mouse and by k
     w.workbench().change(QStringLiteral("brass"), {}, [](app::Draft& d) { d.setup.stock.metal = "brass"; });
     REQUIRE(QTest::qWaitFor(
         [&] { return w.find<QLabel>("aim_challenge")->text().contains(QStringLiteral("Black on bare Brass")); },
-        60000));
+        patience));
 }
 
 TEST_CASE("a recipe is borrowed from text and from a table, and carried to another bench", "[aim]") {

@@ -88,7 +88,7 @@ TEST_CASE("a depth that a gauge gave is typed, kept, and predicted from", "[flow
     REQUIRE(again.round() != nullptr);
     REQUIRE(again.round()->reading);
     CHECK(*again.round()->reading->cells.at(0).depth_um == Approx(measured));
-    REQUIRE(QTest::qWaitFor([&] { return again.workbench().evidence().depth_coupons == 1; }, 30000));
+    REQUIRE(QTest::qWaitFor([&] { return again.workbench().evidence().depth_coupons == 1; }, patience));
 }
 
 TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as a recipe", "[flow]") {
@@ -121,9 +121,9 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
         QTest::keyClicks(typed, QStringLiteral("0.04 mm ± 4"));
         QTest::keyClick(typed, Qt::Key_Return);
         CHECK(w.draft().target.depth == WantedDepth{40, 4});
-        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("design_cells")->isEnabled(); }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("design_cells")->isEnabled(); }, patience));
         w.click("design_cells");
-        REQUIRE(QTest::qWaitFor([&] { return w.round() != nullptr; }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.round() != nullptr; }, patience));
         CHECK(w.round()->sheet.own.size() == 3);
         w.click("next_act");
         REQUIRE(w.wait_idle());
@@ -151,9 +151,9 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
         CHECK_FALSE(d->findChild<QLabel*>(QStringLiteral("depth_said"))->text().isEmpty());
         CHECK_FALSE(w.round()->reading);
         press(d, "depth_gauge");
-        REQUIRE(QTest::qWaitFor([&] { return a1->text().contains(QStringLiteral("±")); }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return a1->text().contains(QStringLiteral("±")); }, patience));
         press(d, "depth_keep");
-        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, patience));
         REQUIRE(w.wait_idle());
         CHECK(w.round()->reading->photos == 0);
         CHECK(w.workbench().evidence().depth_coupons == 1);
@@ -164,7 +164,7 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
 
         // The next round goes to the bare places of the same piece, and is nearer.
         w.click("next_act");
-        REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 2; }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 2; }, patience));
         CHECK(w.round()->sheet.on_old_plate());
         w.click("next_act");
         REQUIRE(w.wait_idle());
@@ -176,15 +176,15 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
         press(d, "depth_gauge");
         REQUIRE(QTest::qWaitFor(
             [&] { return d->findChild<QLineEdit*>(QStringLiteral("depth_A2"))->text().contains(QStringLiteral("±")); },
-            20000));
+            patience));
         press(d, "depth_keep");
-        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, patience));
         REQUIRE(w.wait_idle());
         REQUIRE_FALSE(w.flow().ranking().empty());
         INFO("off by " << w.flow().ranking().front().miss << " um");
         CHECK(w.flow().ranking().front().passes);
         w.flow().save_recipe(QStringLiteral("finishing stamp, 0.04 mm"));
-        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved.has_value(); }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved.has_value(); }, patience));
         const auto log = w.logbook();
         EntryFilter only;
         only.kind = EntryKind::recipe;
@@ -201,7 +201,7 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
         // A gauge cannot tell which piece it touches: after another piece was burned it is not asked.
         const int measured = w.draft().shown_sheet;
         w.flow().design(true);
-        REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 3; }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 3; }, patience));
         w.flow().burn();
         w.flow().cancel(); // begun is enough
         REQUIRE(w.wait_idle());
@@ -215,5 +215,5 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
     REQUIRE(kept != rounds.end());
     CHECK(kept->reading->photos == 0);
     CHECK(again.draft().target.depth == WantedDepth{40, 4});
-    REQUIRE(QTest::qWaitFor([&] { return again.workbench().evidence().depth_coupons == 2; }, 30000));
+    REQUIRE(QTest::qWaitFor([&] { return again.workbench().evidence().depth_coupons == 2; }, patience));
 }

@@ -98,11 +98,11 @@ TEST_CASE("closing asks only when something would be lost", "[window][doors]") {
     w.flow().plan(false);
     REQUIRE(w.wait_idle());
     w.flow().burn();
-    REQUIRE(QTest::qWaitFor([&] { return w.flow().step() == app::ProofFlow::Step::burning; }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return w.flow().step() == app::ProofFlow::Step::burning; }, patience));
     const auto question = [&] {
         w.window().close();
         REQUIRE(QTest::qWaitFor(
-            [&] { return w.window().findChild<QMessageBox*>(QStringLiteral("close_question")) != nullptr; }, 5000));
+            [&] { return w.window().findChild<QMessageBox*>(QStringLiteral("close_question")) != nullptr; }, patience));
         return w.window().findChild<QMessageBox*>(QStringLiteral("close_question"));
     };
     QMessageBox* first = question();
@@ -110,13 +110,13 @@ TEST_CASE("closing asks only when something would be lost", "[window][doors]") {
     CHECK(w.window().isVisible());
     QTest::keyClick(first, Qt::Key_Escape); // staying is the answer of a slip
     REQUIRE(QTest::qWaitFor(
-        [&] { return w.window().findChild<QMessageBox*>(QStringLiteral("close_question")) == nullptr; }, 5000));
+        [&] { return w.window().findChild<QMessageBox*>(QStringLiteral("close_question")) == nullptr; }, patience));
     CHECK(w.window().isVisible());
     CHECK(w.flow().step() == app::ProofFlow::Step::burning);
     auto* leave = question()->findChild<QPushButton*>(QStringLiteral("close_anyway"));
     REQUIRE(leave != nullptr);
     QTest::mouseClick(leave, Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return !w.window().isVisible(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !w.window().isVisible(); }, patience));
 }
 
 TEST_CASE("what is thrown out of a handler is told, and the program goes on", "[window][doors]") {
@@ -134,7 +134,7 @@ TEST_CASE("what is thrown out of a handler is told, and the program goes on", "[
     } thrower;
     for (int kind = 0; kind < 2; ++kind)
         QCoreApplication::postEvent(&thrower, new QEvent(static_cast<QEvent::Type>(QEvent::User + kind)));
-    REQUIRE(QTest::qWaitFor([&] { return told.count() == 2; }, 3000));
+    REQUIRE(QTest::qWaitFor([&] { return told.count() == 2; }, patience));
     const auto error = told.at(0).at(0).value<finch::Error>();
     CHECK(error.code.find("fault") != std::string::npos);
     // The words of the exception are for the log; a person is told what was being done.

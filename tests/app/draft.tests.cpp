@@ -4,6 +4,7 @@
 #include "app/session/autosave.h"
 #include "app/session/demo.h"
 #include "demo_bench.h"
+#include "patience.h"
 
 #include <catch2/catch.hpp>
 #include <QDir>
@@ -13,6 +14,7 @@
 
 using namespace finch;
 using namespace finch::app;
+using namespace finch::tests;
 
 namespace {
 
@@ -33,7 +35,7 @@ TEST_CASE("a draft that cannot be written is said once, tried again, and never c
     QSignalSpy said(&d.workbench, &Workbench::said), saved(&autosave, &Autosave::saved);
     for (const double power : {14.0, 15.0, 16.0}) {
         d.workbench.set_knob(Knob::power, power);
-        REQUIRE(QTest::qWaitFor([&] { return autosave.pending() && said.count() == 1; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return autosave.pending() && said.count() == 1; }, patience));
     }
     CHECK_FALSE(autosave.flush());
     CHECK(autosave.pending());
@@ -41,7 +43,7 @@ TEST_CASE("a draft that cannot be written is said once, tried again, and never c
     CHECK(said.count() == 1);
     // There is room again: it is written without another change.
     REQUIRE(QDir(d.folder.path()).mkdir(QStringLiteral("full")));
-    REQUIRE(QTest::qWaitFor([&] { return saved.count() == 1; }, 10000));
+    REQUIRE(QTest::qWaitFor([&] { return saved.count() == 1; }, patience));
     CHECK(autosave.flush());
     CHECK(recover_draft(path).value() == d.workbench.draft());
 }

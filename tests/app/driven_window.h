@@ -6,6 +6,7 @@
 #include "app/stations/logbook/logbook_station.h"
 #include "app/stations/proof/proof_station.h"
 #include "formats/data_folder.h"
+#include "patience.h"
 
 #include <catch2/catch.hpp>
 #include <QComboBox>
@@ -51,13 +52,13 @@ public:
     void pass(int seconds) { time_ = time_.addSecs(seconds); }
     /// The logbook as another program sees it, once all that was recorded is in it.
     std::unique_ptr<Logbook> logbook() {
-        REQUIRE(
-            QTest::qWaitFor([this] { return shop_->recorder().waiting() + shop_->recorder().at_risk() == 0; }, 10000));
+        REQUIRE(QTest::qWaitFor([this] { return shop_->recorder().waiting() + shop_->recorder().at_risk() == 0; },
+                                patience));
         return Logbook::open(shop_->desk().path(), LogbookUse::look_only).value();
     }
     /// Waits until the record has told all that was asked of it.
     bool known() {
-        return QTest::qWaitFor([this] { return shop_->knowledge().up_to_date(); }, 20000);
+        return QTest::qWaitFor([this] { return shop_->knowledge().up_to_date(); }, patience);
     }
 
     template <typename T>
@@ -105,8 +106,8 @@ public:
         REQUIRE(combo->currentText() == text);
         QTest::qWait(1);
     }
-    bool wait_idle(int ms = 90000) {
-        return QTest::qWaitFor([this] { return flow().step() == app::ProofFlow::Step::idle; }, ms);
+    bool wait_idle() {
+        return QTest::qWaitFor([this] { return flow().step() == app::ProofFlow::Step::idle; }, patience);
     }
     /// Answers the dialog that asks for a recipe's name.
     void name_recipe(const QString& name) {

@@ -28,7 +28,7 @@ void choose(DrivenWindow& w, const char* bench, Process process, const Setting& 
 }
 
 bool worked_out(DrivenWindow& w) {
-    return QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, 60000);
+    return QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, patience);
 }
 
 /// The gauge strip, its marks in a ceramic film on the bench with the gas laser.
@@ -91,7 +91,7 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
         }
         CHECK_FALSE(together->isEnabled()); // three are sprayed
         CHECK(w.find<QPushButton>("film_done")->text() == u"It is matt all over"_s);
-        REQUIRE(QTest::qWaitFor([&] { return said(w).contains(u"Drying for"_s); }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return said(w).contains(u"Drying for"_s); }, patience));
         // A coat is left out only with a reason.
         w.click("film_skip");
         auto* dialog = w.find<QInputDialog>("skip_dialog");
@@ -121,14 +121,14 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
         QTest::qWait(1200);
         CHECK(told == 0);
         w.pass(400);
-        CHECK(QTest::qWaitFor([&] { return told > 0; }, 5000));
+        CHECK(QTest::qWaitFor([&] { return told > 0; }, patience));
         QTest::qWait(1200);
         CHECK(told == 1);
         QObject::disconnect(listening);
         w.keys(QKeySequence::Undo);
         w.keys(QKeySequence(u"Ctrl+4"_s));
         REQUIRE(worked_out(w));
-        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("film_done")->isEnabled(); }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("film_done")->isEnabled(); }, patience));
         space(w);
         // Undo is of choices: what was done stays done, and the pieces that are sprayed are still three.
         w.keys(QKeySequence::Undo);
@@ -160,11 +160,11 @@ TEST_CASE("film work is done step by step, timed, and kept whatever is undone or
     }
     DrivenWindow w(folder.path());
     w.keys(QKeySequence(u"Ctrl+4"_s));
-    REQUIRE(QTest::qWaitFor([&] { return w.find<QWidget>("as_steps")->isVisible(); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return w.find<QWidget>("as_steps")->isVisible(); }, patience));
     REQUIRE(worked_out(w));
     w.keys(QKeySequence(u"Ctrl+Shift+S"_s));
     auto* done = w.find<QPushButton>("film_done");
-    REQUIRE(QTest::qWaitFor([&] { return done->text() == u"Mark: done"_s; }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return done->text() == u"Mark: done"_s; }, patience));
     for (int i = 0; i < 3; ++i) { // marked, cooled, washed
         w.pass(60);
         space(w);
@@ -218,7 +218,7 @@ TEST_CASE("a price list is made, and another way to make the piece is weighed ag
     };
     const auto close = [&](QDialog* dialog, const char* button) {
         QTest::mouseClick(dialog->findChild<QPushButton*>(QString::fromLatin1(button)), Qt::LeftButton);
-        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QDialog*>(u"cost_dialog"_s) == nullptr; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QDialog*>(u"cost_dialog"_s) == nullptr; }, patience));
     };
     QDialog* dialog = ask();
     auto* tiers = dialog->findChild<QTableWidget*>(u"cost_tiers"_s);

@@ -41,7 +41,7 @@ void find_recipe(DrivenWindow& w, const QString& target, const QString& name) {
     CHECK(w.draft().cell == ranked.front().cell);
     w.keys(QKeySequence::Save);
     w.name_recipe(name);
-    REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == name.toStdString(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == name.toStdString(); }, patience));
 }
 
 } // namespace
@@ -73,7 +73,7 @@ TEST_CASE("from the demo to a saved dark anneal and a saved blue by two sheets e
     again.keys(QKeySequence(QStringLiteral("Ctrl+7")));
     again.type("log_words", QStringLiteral("noon S316"));
     auto* list = again.find<QListView>("log_list");
-    CHECK(QTest::qWaitFor([&] { return list->model()->rowCount() == 1; }, 5000));
+    CHECK(QTest::qWaitFor([&] { return list->model()->rowCount() == 1; }, patience));
     CHECK(list->model()->index(0, 0).data().toString() == QStringLiteral("noon line, deep blue"));
     again.type("log_words", QStringLiteral("dark"));
     again.click("log_recipes");
@@ -82,10 +82,10 @@ TEST_CASE("from the demo to a saved dark anneal and a saved blue by two sheets e
             return list->model()->rowCount() == 1 &&
                    list->model()->index(0, 0).data().toString() == QStringLiteral("hour bars, dark");
         },
-        5000));
+        patience));
     list->setCurrentIndex(list->model()->index(0, 0));
     again.click("log_take");
-    REQUIRE(QTest::qWaitFor([&] { return again.draft().recipe.name == "hour bars, dark"; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return again.draft().recipe.name == "hour bars, dark"; }, patience));
     CHECK(again.draft().recipe.name == "hour bars, dark");
     const auto book = again.logbook();
     EntryFilter recipes;
@@ -115,7 +115,7 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
         w.keys(QKeySequence(QStringLiteral("Alt+2")));
         w.choose("target", QStringLiteral("deep blue"));
         const auto designed = [&](std::size_t sheets) {
-            REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == sheets; }, 60000));
+            REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == sheets; }, patience));
             INFO(w.window().status_text().toStdString());
             REQUIRE(w.round()->sheet.free());
             CHECK_FALSE(w.round()->reason.empty());
@@ -155,7 +155,7 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
         // Saved all the same it is kept as a failure, not as a proof.
         w.keys(QKeySequence::Save);
         w.name_recipe(QStringLiteral("a lesson"));
-        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == "a lesson"; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved && w.draft().saved->name == "a lesson"; }, patience));
         EntryFilter recipes;
         recipes.kind = EntryKind::recipe;
         CHECK(w.logbook()->list(recipes).value().front().outcome == Outcome::bad);
@@ -174,7 +174,7 @@ TEST_CASE("cells are designed for a colour, burned, ticked when spoiled, and des
         CHECK(ranked.front().passes);
         w.keys(QKeySequence::Save);
         w.name_recipe(QStringLiteral("noon line, by design"));
-        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved->name == "noon line, by design"; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.draft().saved->name == "noon line, by design"; }, patience));
         w.window().close();
     }
     // What was ticked is in the record.

@@ -15,7 +15,7 @@ namespace {
 template <typename Dialog>
 Dialog* opened(DrivenWindow& w, const char* keys) {
     w.keys(QKeySequence(QString::fromLatin1(keys)));
-    REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<Dialog*>() != nullptr; }, 2000));
+    REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<Dialog*>() != nullptr; }, patience));
     return w.window().findChild<Dialog*>();
 }
 
@@ -51,7 +51,7 @@ TEST_CASE("a focus ladder: planned, burned, read, and the head taken to what it 
         CHECK(w.workbench().evidence().sheets == 0);
         w.click("next_act"); // see the focus
         CHECK(chart->isVisible());
-        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("next_act")->isEnabled(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("next_act")->isEnabled(); }, patience));
         CHECK(chart->view().marks.size() >= 18);
         CHECK(w.find<QLabel>("focus_best")->text().contains(QStringLiteral("mm")));
         CHECK(w.find<app::FieldMap>("field_map")->view().places.empty()); // close together
@@ -93,7 +93,8 @@ TEST_CASE("a focus ladder: planned, burned, read, and the head taken to what it 
     REQUIRE(again.draft().setup.focus.confirmed);
     CHECK(in_mm(again.draft().setup.focus.confirmed->from_gauge) == Approx(in_mm(taken)));
     again.keys(QKeySequence(QStringLiteral("Alt+6")));
-    REQUIRE(QTest::qWaitFor([&] { return !again.find<app::FocusChart>("focus_chart")->view().marks.empty(); }, 60000));
+    REQUIRE(
+        QTest::qWaitFor([&] { return !again.find<app::FocusChart>("focus_chart")->view().marks.empty(); }, patience));
 }
 
 TEST_CASE("a recipe is checked on another lot, and the dose that it needs there is taken", "[flow]") {

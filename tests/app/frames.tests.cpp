@@ -6,20 +6,23 @@ using namespace finch;
 using namespace finch::app;
 using namespace finch::tests;
 
-TEST_CASE("later rounds go to the bare places of the frame that lies there, and nowhere else", "[orders]") {
+namespace {
+
+struct OnFrames {
     Session s;
-    const auto design = [&](bool fresh = false) -> ProofSheet {
+
+    ProofSheet design(bool fresh = false) {
         s.flow.design(fresh);
-        REQUIRE(QTest::qWaitFor([&] { return !s.flow.designing(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return !s.flow.designing(); }, patience));
         return s.workbench.round()->sheet;
-    };
-    // The same place is taken by cells of known settings, which need no search.
-    const auto more = [&](std::size_t cells) -> ProofSheet {
+    }
+    /// The same place is taken by cells of known settings, which need no search.
+    ProofSheet more(std::size_t cells) {
         const Recipe& r = s.workbench.draft().recipe;
         s.flow.plan_cells(r, std::vector<Setting>(cells, r.setting), "more", "more of them");
         return s.workbench.round()->sheet;
-    };
-    const auto burn = [&] {
+    }
+    void burn() {
         s.flow.burn();
         REQUIRE(s.laser.running());
         s.laser.finish();
@@ -27,10 +30,28 @@ TEST_CASE("later rounds go to the bare places of the frame that lies there, and 
         s.flow.cancel(); // the photograph is taken later
         REQUIRE(s.idle());
         s.time = s.time.addSecs(60);
-    };
+    }
+};
+
+} // namespace
+
+TEST_CASE_METHOD(OnFrames, "cells that are searched for go to the bare places of the frame as well", "[orders]") {
     const ProofSheet first = design();
     REQUIRE(first.frame);
     CHECK_FALSE(first.on_old_plate());
+    CHECK(first.cells() >= first.own.size() + 6);
+    burn();
+    const ProofSheet second = design();
+    REQUIRE(second.on_old_plate());
+    CHECK(second.plate_number() == first.number);
+    CHECK(second.first_own() == first.own.size());
+    CHECK_FALSE(design(true).on_old_plate());
+}
+
+TEST_CASE_METHOD(OnFrames, "later rounds go to the bare places of the frame that lies there, and nowhere else",
+                 "[orders]") {
+    const ProofSheet first = more(8);
+    REQUIRE(first.frame);
     CHECK(first.cells() >= first.own.size() + 6);
     // Not burned yet: there is no frame to go on with.
     CHECK_FALSE(more(3).on_old_plate());
@@ -39,7 +60,7 @@ TEST_CASE("later rounds go to the bare places of the frame that lies there, and 
     burn();
     CHECK(s.laser.last_piece == BenchLink::Piece::fresh);
 
-    const ProofSheet second = design();
+    const ProofSheet second = more(6);
     REQUIRE(second.on_old_plate());
     CHECK(second.plate_number() == first.number);
     CHECK(second.first_own() == first.own.size());
@@ -48,7 +69,7 @@ TEST_CASE("later rounds go to the bare places of the frame that lies there, and 
     CHECK(s.laser.last_piece == BenchLink::Piece::same);
     CHECK(s.laser.last_steps == second.own.size()); // no marker and no letter
     s.flow.cancel();
-    REQUIRE(QTest::qWaitFor([&] { return !s.laser.running(); }, 1000));
+    REQUIRE(QTest::qWaitFor([&] { return !s.laser.running(); }, patience));
     REQUIRE(s.idle());
     s.workbench.undo_stack().undo();
     s.workbench.undo_stack().redo();
@@ -80,7 +101,7 @@ TEST_CASE("later rounds go to the bare places of the frame that lies there, and 
         s.flow.burn();
         REQUIRE(s.laser.running());
         s.flow.cancel();
-        REQUIRE(QTest::qWaitFor([&] { return !s.laser.running(); }, 1000));
+        REQUIRE(QTest::qWaitFor([&] { return !s.laser.running(); }, patience));
         REQUIRE(s.idle());
         s.flow.show_sheet(fourth.number);
         s.flow.burn();
@@ -98,8 +119,7 @@ TEST_CASE("later rounds go to the bare places of the frame that lies there, and 
         s.flow.choose_cell(third.first_own());
         CHECK(s.workbench.draft().cell == third.first_own());
     }
-    SECTION("another lot, or a fresh piece asked for: a frame of its own") {
-        CHECK_FALSE(design(true).on_old_plate());
+    SECTION("another lot: a frame of its own") {
         s.workbench.change({}, {}, [](Draft& d) { d.setup.stock.lot = "another"; });
         CHECK_FALSE(more(2).on_old_plate());
     }

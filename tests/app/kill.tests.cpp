@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/autosave.h"
+#include "patience.h"
 #include "record/facts.h"
 #include "record/logbook.h"
 #include "record/outbox.h"
@@ -16,6 +17,7 @@
 #include <set>
 
 using namespace finch;
+using namespace finch::tests;
 
 namespace {
 
@@ -88,7 +90,7 @@ TEST_CASE("a kill at any moment loses nothing that was shown as kept, and at mos
         }
         const qint64 killed_at = QDateTime::currentMSecsSinceEpoch();
         ::kill(static_cast<pid_t>(drive.processId()), SIGKILL);
-        REQUIRE(drive.waitForFinished(10000));
+        REQUIRE(drive.waitForFinished(patience));
         said += drive.readAllStandardOutput();
         double surely = 0; ///< what was set long enough before the kill to be on the disk
         for (const QByteArray& line : said.split('\n')) {

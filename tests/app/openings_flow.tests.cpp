@@ -22,13 +22,13 @@ TEST_CASE("ways to begin are held side by side, one is planned, its cells are ch
         auto* d = w.window().findChild<QDialog*>(QStringLiteral("openings_dialog"));
         REQUIRE(d != nullptr);
         auto* table = d->findChild<QTableWidget*>(QStringLiteral("openings"));
-        REQUIRE(QTest::qWaitFor([&] { return table->rowCount() > 5; }, 120000));
+        REQUIRE(QTest::qWaitFor([&] { return table->rowCount() > 5; }, patience));
         return std::pair{d, table};
     };
     const auto press_plan = [](QDialog* d) {
         QTest::mouseClick(d->findChild<QPushButton*>(QStringLiteral("opening_plan")), Qt::LeftButton);
     };
-    REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("ways_to_begin")->isEnabled(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return w.find<QPushButton>("ways_to_begin")->isEnabled(); }, patience));
     w.click("ways_to_begin");
     auto [dialog, table] = open();
     CHECK(table->item(0, 0)->text() == QStringLiteral("Designed cells"));
@@ -37,7 +37,7 @@ TEST_CASE("ways to begin are held side by side, one is planned, its cells are ch
     press_plan(dialog);
     CHECK(w.workbench().rounds().empty());
     CHECK(said.contains(QStringLiteral("compared again")));
-    REQUIRE(QTest::qWaitFor([&] { return table->rowCount() > 5; }, 120000));
+    REQUIRE(QTest::qWaitFor([&] { return table->rowCount() > 5; }, patience));
     // By key: down to another way, Enter plans it.
     table->setFocus();
     QTest::keyClick(table, Qt::Key_Down);

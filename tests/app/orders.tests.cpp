@@ -124,7 +124,7 @@ TEST_CASE("a reading belongs to its sheet, whatever was done while it was read",
         REQUIRE(s.camera.waiting());
         s.camera.answer(photo);
         deed.run(s);
-        REQUIRE(s.idle(60000));
+        REQUIRE(s.idle());
         int readings = 0;
         for (const Entry& e : s.entries())
             if (e.kind == EntryKind::reading) {
@@ -166,13 +166,13 @@ TEST_CASE("a photograph that is read days later, after the lens was changed, tea
     file.write(Session::photo_of(s.workbench.round()->sheet));
     file.close();
     s.flow.read_file(path);
-    REQUIRE(s.idle(60000));
+    REQUIRE(s.idle());
     CHECK(s.workbench.ledger().evidence(evidence_key(then)).sheets == 1);
     CHECK(s.workbench.evidence() == Evidence{});
     // Read again, it teaches nothing new; another reading does not lose the first lesson either.
     const Evidence once = s.workbench.ledger().evidence(evidence_key(then));
     s.flow.read_file(path);
-    REQUIRE(s.idle(60000));
+    REQUIRE(s.idle());
     CHECK(s.workbench.ledger().evidence(evidence_key(then)) == once);
     CHECK(s.count(EntryKind::reading) == 2);
 }
@@ -185,7 +185,7 @@ TEST_CASE("a sheet that taught nothing says so", "[orders]") {
     s.laser.finish();
     REQUIRE(s.camera.waiting());
     s.camera.answer(Session::photo_of(s.workbench.round()->sheet));
-    REQUIRE(s.idle(60000));
+    REQUIRE(s.idle());
     REQUIRE(s.workbench.round()->reading.has_value());
     CHECK(s.workbench.evidence() == Evidence{});
     CHECK(s.said.back().first.contains(QStringLiteral("nothing was learned")));
@@ -243,7 +243,7 @@ TEST_CASE("a recipe is saved once, however often it is asked for, and only what 
     Session s;
     for (int i = 0; i < 3; ++i)
         s.flow.save_recipe(QStringLiteral("noon line"));
-    REQUIRE(QTest::qWaitFor([&] { return s.workbench.draft().saved.has_value(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return s.workbench.draft().saved.has_value(); }, patience));
     CHECK(s.count(EntryKind::recipe) == 1);
     CHECK(s.workbench.draft().saved->name == "noon line");
     // A disk that takes nothing: it is said, the recipe is not called saved, and later it is written after all.
@@ -256,12 +256,12 @@ TEST_CASE("a recipe is saved once, however often it is asked for, and only what 
     s.workbench.set_knob(Knob::power, 14);
     s.said.clear();
     s.flow.save_recipe(QStringLiteral("second"));
-    REQUIRE(QTest::qWaitFor([&] { return !s.said.empty(); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !s.said.empty(); }, patience));
     CHECK(s.said.back().second == State::fail);
     CHECK(s.workbench.draft().saved->name == "noon line");
     CHECK(s.recorder.at_risk() == 1);
     QFile::remove(outbox);
-    CHECK(QTest::qWaitFor([&] { return s.recorder.at_risk() + s.recorder.waiting() == 0; }, 5000));
+    CHECK(QTest::qWaitFor([&] { return s.recorder.at_risk() + s.recorder.waiting() == 0; }, patience));
     CHECK(s.count(EntryKind::recipe) == 2);
 }
 
@@ -279,14 +279,14 @@ TEST_CASE("facts survive the end of the program before the logbook could be writ
         Recorder recorder({logbook, outbox, false, 50});
         bool kept = false;
         recorder.record(e, {}, [&](const Expected<void>& done) { kept = done.has_value(); });
-        REQUIRE(QTest::qWaitFor([&] { return kept; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return kept; }, patience));
         CHECK(recorder.at_risk() == 0);
         CHECK(recorder.waiting() == 1);
     }
     QDir().rmdir(logbook);
     Recorder again({logbook, outbox, false, 50});
     QSignalSpy written(&again, &Recorder::written);
-    CHECK(QTest::qWaitFor([&] { return again.waiting() == 0 && written.count() == 1; }, 5000));
+    CHECK(QTest::qWaitFor([&] { return again.waiting() == 0 && written.count() == 1; }, patience));
     CHECK(Logbook::open(logbook).value()->list().value().front().uid == "u-1");
 }
 
@@ -308,7 +308,7 @@ TEST_CASE("what was asked for in the last moment is kept: the end waits for it",
 }
 
 TEST_CASE("cells that are designed are planned for what lies there then, whatever is done meanwhile", "[orders]") {
-    const auto designed = [](Session& s) { return QTest::qWaitFor([&] { return !s.flow.designing(); }, 60000); };
+    const auto designed = [](Session& s) { return QTest::qWaitFor([&] { return !s.flow.designing(); }, patience); };
     SECTION("another lot or lens: nothing is planned, and it is said") {
         for (const char* name : {"another lot", "another lens"}) {
             Session s;

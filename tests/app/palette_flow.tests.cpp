@@ -17,7 +17,7 @@ TEST_CASE("a colour of the palette is taken with its exact values, and a sheet i
     w.workbench().confirm_focus();
     auto& maker = w.window().proof().palette().maker();
     const auto made = [&] {
-        REQUIRE(QTest::qWaitFor([&] { return !maker.running(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return !maker.running(); }, patience));
         REQUIRE(maker.palette());
     };
     // Before anything was read: a path, nothing to take, and it says so.
@@ -26,13 +26,13 @@ TEST_CASE("a colour of the palette is taken with its exact values, and a sheet i
     CHECK(maker.palette()->colours.empty());
     CHECK_FALSE(w.find<QPushButton>("next_act")->isEnabled());
     w.flow().design();
-    REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 1; }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return w.workbench().rounds().size() == 1; }, patience));
     w.flow().burn();
     REQUIRE(w.wait_idle());
     REQUIRE(w.round()->reading);
     w.keys(QKeySequence(QStringLiteral("Alt+5")));
     REQUIRE(QTest::qWaitFor([&] { return !maker.running() && maker.palette() && !maker.palette()->colours.empty(); },
-                            60000));
+                            patience));
     const std::size_t burned = maker.palette()->colours.size();
     CHECK(burned <= w.round()->sheet.own.size());
 
@@ -99,14 +99,14 @@ TEST_CASE("two recipes are compared in pairs: settled in a dialog, burned by cha
         w.workbench().confirm_focus();
         const auto dialog = [&]() -> app::CompareDialog* {
             w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+P")));
-            REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::CompareDialog*>() != nullptr; }, 2000));
+            REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::CompareDialog*>() != nullptr; }, patience));
             return w.window().findChild<app::CompareDialog*>();
         };
         // Nothing to compare with yet: it says so.
         auto* empty = dialog();
         CHECK_FALSE(empty->findChild<QPushButton*>(QStringLiteral("compare_plan"))->isEnabled());
         empty->reject();
-        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::CompareDialog*>() == nullptr; }, 2000));
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::CompareDialog*>() == nullptr; }, patience));
         w.workbench().note([](app::Draft& d) {
             d.saved = d.recipe;
             d.saved->name = "as saved";

@@ -20,7 +20,7 @@ namespace {
 
 bool settled(DrivenWindow& w) {
     app::PieceReader& reader = w.window().piece().reader();
-    return QTest::qWaitFor([&] { return !reader.running(); }, 60000);
+    return QTest::qWaitFor([&] { return !reader.running(); }, patience);
 }
 
 QString spoken(DrivenWindow& w, const char* instrument) {
@@ -106,7 +106,7 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
             field->selectAll();
             QTest::keyClicks(field, folder.filePath(QStringLiteral("dial")));
             QTest::keyClick(field, Qt::Key_Return);
-            REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, 5000));
+            REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, patience));
             REQUIRE(settled(w));
             CHECK(QFile(folder.filePath(QString::fromLatin1(name))).size() > 100);
         };
@@ -174,7 +174,7 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         name->selectAll();
         QTest::keyClicks(name, QStringLiteral(FINCH_SOURCE "/tests/data/artwork/breaks-off.svg"));
         QTest::keyClick(name, Qt::Key_Return);
-        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, patience));
         REQUIRE(settled(w));
         REQUIRE(reader.piece() != nullptr);
         CHECK(reader.layers().size() == 1);
@@ -250,7 +250,7 @@ TEST_CASE("the scanner is timed at the stand-in or by hand, and every time is th
         d->findChild<QPushButton*>(QStringLiteral("timing_bench"))->click();
         auto* last = d->findChild<QLineEdit*>(QStringLiteral("took_4")); // the layer that has its recipe
         REQUIRE(last != nullptr);
-        REQUIRE(QTest::qWaitFor([&] { return !last->text().isEmpty(); }, 30000));
+        REQUIRE(QTest::qWaitFor([&] { return !last->text().isEmpty(); }, patience));
         CHECK(keep->isEnabled());
         CHECK(d->findChild<QLabel*>(QStringLiteral("timing_what"))->text().contains(QStringLiteral("By 4 timed runs")));
         CHECK(w.workbench().bench().scanner.timed.empty()); // nothing is kept yet
@@ -293,7 +293,7 @@ TEST_CASE("the scanner is timed at the stand-in or by hand, and every time is th
         // Without the draft, from the record alone.
         QFile::remove(folder.filePath(QStringLiteral("draft.json")));
         DrivenWindow w(folder.path());
-        REQUIRE(QTest::qWaitFor([&] { return w.workbench().bench().scanner.timed.size() == 4; }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return w.workbench().bench().scanner.timed.size() == 4; }, patience));
         w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
         REQUIRE(settled(w));
         CHECK(w.window().piece().reader().layers().at(2).time.likely == Approx(timed));
@@ -344,7 +344,7 @@ TEST_CASE("marks on a thin strip get an order that keeps it cool, kept with the 
             auto* d = w.window().findChild<QDialog*>(QStringLiteral("order_dialog"));
             REQUIRE(d != nullptr);
             auto* strip = d->findChild<QWidget*>(QStringLiteral("heat_strip"));
-            REQUIRE(QTest::qWaitFor([&] { return !strip->accessibleDescription().isEmpty(); }, 60000));
+            REQUIRE(QTest::qWaitFor([&] { return !strip->accessibleDescription().isEmpty(); }, patience));
             return d;
         };
         QDialog* d = open();

@@ -31,12 +31,12 @@ void open_drawing(DrivenWindow& w, const char* drawing, const char* bench, const
     });
     app::PieceReader& reader = w.window().piece().reader();
     reader.open(QStringLiteral(FINCH_SOURCE "/data/artwork/") + QString::fromLatin1(drawing));
-    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.piece() != nullptr; }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.piece() != nullptr; }, patience));
     for (std::size_t i = 0; i < reader.layers().size(); ++i) {
         const std::string name = reader.layers()[i].choice.name;
         name == "scale" || name == "marks" ? reader.take_recipe(i) : reader.set_guide(i, true);
     }
-    REQUIRE(QTest::qWaitFor([&] { return !reader.running(); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !reader.running(); }, patience));
 }
 
 QDialog* place_dialog(DrivenWindow& w) {
@@ -64,14 +64,14 @@ void type(QDialog* dialog, const char* field, const QString& text) {
 
 bool laid_out(QDialog* dialog) {
     return QTest::qWaitFor([&] { return dialog->findChild<QWidget*>(QStringLiteral("place_take"))->isEnabled(); },
-                           60000);
+                           patience);
 }
 
 void take(DrivenWindow& w, QDialog* dialog) {
     QTest::mouseClick(in<QPushButton>(dialog, "place_take"), Qt::LeftButton);
     REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QDialog*>(QStringLiteral("place_dialog")) == nullptr; },
-                            5000));
-    REQUIRE(QTest::qWaitFor([&] { return w.window().piece().reader().laid() != nullptr; }, 60000));
+                            patience));
+    REQUIRE(QTest::qWaitFor([&] { return w.window().piece().reader().laid() != nullptr; }, patience));
 }
 
 Job exported(DrivenWindow& w, const QTemporaryDir& folder) {
@@ -79,7 +79,7 @@ Job exported(DrivenWindow& w, const QTemporaryDir& folder) {
     QFile::remove(file);
     app::PieceReader& reader = w.window().piece().reader();
     reader.export_to(file);
-    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && QFile::exists(file); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && QFile::exists(file); }, patience));
     return job_from_json(parse_json(read_text_file(file.toStdString()).value(), "laid").value(), "laid").value();
 }
 
@@ -102,7 +102,7 @@ TEST_CASE("a scale is laid round a tapered sleeve in strips of whole steps", "[f
         [&] {
             return in<QWidget>(dialog, "place_view")->accessibleDescription().contains(QStringLiteral("once round"));
         },
-        60000));
+        patience));
     CHECK_FALSE(in<QWidget>(dialog, "place_take")->isEnabled());
     type(dialog, "round_large", QStringLiteral("46"));
     in<QAbstractButton>(dialog, "round_full")->click();
@@ -127,11 +127,11 @@ TEST_CASE("a scale is laid round a tapered sleeve in strips of whole steps", "[f
     CHECK(w.window().piece().reader().laid() == nullptr);
     CHECK(exported(w, folder).places.empty());
     w.keys(QKeySequence::Redo);
-    CHECK(QTest::qWaitFor([&] { return w.window().piece().reader().laid() != nullptr; }, 60000));
+    CHECK(QTest::qWaitFor([&] { return w.window().piece().reader().laid() != nullptr; }, patience));
     // A bench without a rotary cannot hold it, and says so; the choice stays.
     w.workbench().change(QStringLiteral("wren"), {},
                          [&](app::Draft& d) { d.setup.bench = load_bench(FINCH_SOURCE "/data", "wren").value(); });
-    REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().laid_reason().isEmpty(); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().laid_reason().isEmpty(); }, patience));
     CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("no rotary")));
     CHECK(w.workbench().draft().piece.place.holding == Holding::round);
 }
@@ -168,7 +168,7 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
     CHECK(w.workbench().draft().piece.place == PlaceRules{}); // another drawing lies as it is drawn
     app::PieceReader& reader = w.window().piece().reader();
     reader.take_recipe(0);
-    REQUIRE(QTest::qWaitFor([&] { return !reader.running(); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !reader.running(); }, patience));
     dialog = place_dialog(w);
     REQUIRE(laid_out(dialog));
     in<QAbstractButton>(dialog, "hold_tray")->click();
@@ -187,7 +187,7 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
     for (auto* button : save->findChildren<QPushButton*>())
         if (button->text().contains(QStringLiteral("Save")))
             QTest::mouseClick(button, Qt::LeftButton);
-    REQUIRE(QTest::qWaitFor([&] { return QFile::exists(folder.filePath(QStringLiteral("jig.svg"))); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return QFile::exists(folder.filePath(QStringLiteral("jig.svg"))); }, patience));
     // A pocket that was measured is typed as it is on the command line; a slip of the pen lays nothing.
     auto* offsets = in<QLineEdit>(dialog, "tray_offsets");
     const auto type_offsets = [&](const QString& text) {

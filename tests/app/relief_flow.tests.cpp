@@ -21,7 +21,7 @@ namespace {
 bool worked_out(DrivenWindow& w) {
     app::ReliefReader& reader = w.window().piece().relief();
     return QTest::qWaitFor(
-        [&] { return !reader.running() && reader.work() != nullptr && !reader.work()->ways.empty(); }, 120000);
+        [&] { return !reader.running() && reader.work() != nullptr && !reader.work()->ways.empty(); }, patience);
 }
 
 QString spoken(DrivenWindow& w, const char* instrument) {
@@ -57,11 +57,11 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
             d.recipe.turn_per_pass_deg = 67;
         });
         w.window().piece().reader().open(file);
-        REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, patience));
         CHECK(w.find<QLabel>("piece_title")->text() == QStringLiteral("dome.png"));
         // As black and white it is no use; the picture says what else it may be.
         w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+I")));
-        REQUIRE(QTest::qWaitFor([&] { return reader.map() != nullptr && !reader.running(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return reader.map() != nullptr && !reader.running(); }, patience));
         CHECK(w.window().piece().reader().piece() == nullptr);
         CHECK(spoken(w, "relief").contains(QStringLiteral("64 of 64 layers")));
         CHECK(reader.work() == nullptr);
@@ -144,7 +144,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
         // It is left while it is worked out, and found again.
         w.window().piece().reader().open(QStringLiteral(FINCH_SOURCE "/data/artwork/canal-gauge-strip.svg"));
         CHECK(reader.map() == nullptr);
-        REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, patience));
         CHECK(reader.work() == nullptr);
         w.keys(QKeySequence::Undo);
         REQUIRE(worked_out(w));
@@ -152,7 +152,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
         CHECK(rules() == still);
         // Levels that cannot be: it is said, and nothing is exported in the meantime.
         reader.change_rules(QStringLiteral("wrong"), {}, [](ReliefRules& r) { r.levels.black = r.levels.white; });
-        REQUIRE(QTest::qWaitFor([&] { return !reader.reason().isEmpty(); }, 10000));
+        REQUIRE(QTest::qWaitFor([&] { return !reader.reason().isEmpty(); }, patience));
         reader.export_to(folder.filePath(QStringLiteral("wrong.json")));
         QTest::qWait(50);
         CHECK_FALSE(QFile::exists(folder.filePath(QStringLiteral("wrong.json"))));
@@ -179,9 +179,9 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
         name->selectAll();
         QTest::keyClicks(name, folder.filePath(QStringLiteral("dome")));
         QTest::keyClick(name, Qt::Key_Return);
-        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QFileDialog*>() == nullptr; }, patience));
         const QString written = folder.filePath(QStringLiteral("dome.json"));
-        REQUIRE(QTest::qWaitFor([&] { return !reader.running() && QFile::exists(written); }, 60000));
+        REQUIRE(QTest::qWaitFor([&] { return !reader.running() && QFile::exists(written); }, patience));
         const auto document = parse_json(read_text_file(written.toStdString()).value(), "dome.json");
         const Job job = job_from_json(*document, "dome.json").value();
         CHECK(static_cast<int>(job.layers.size()) == reader.work()->cut.deepest);
@@ -193,7 +193,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
     again.keys(QKeySequence(QStringLiteral("Ctrl+4")));
     REQUIRE(worked_out(again));
     again.click("as_relief");
-    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().reader().running(); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().reader().running(); }, patience));
     CHECK_FALSE(again.workbench().draft().piece.relief);
     again.keys(QKeySequence::Undo);
     CHECK(worked_out(again));
@@ -202,7 +202,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
     white.fill(255);
     REQUIRE(white.save(folder.filePath(QStringLiteral("white.png"))));
     again.window().piece().relief().open(folder.filePath(QStringLiteral("white.png")));
-    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().relief().running(); }, 10000));
+    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().relief().running(); }, patience));
     again.click("relief_stretch");
     const app::Draft stretched = again.workbench().draft();
     CHECK(app::draft_from_json(app::to_json(stretched), "draft").value() == stretched);
@@ -212,7 +212,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
     // A map that is gone, or that is none, is said, and nothing else is lost.
     QFile::remove(file);
     again.click("read_drawing_again");
-    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().relief().reason().isEmpty(); }, 10000));
+    REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().relief().reason().isEmpty(); }, patience));
     CHECK(again.window().piece().relief().work() == nullptr);
     CHECK(again.workbench().draft().piece.relief);
 }

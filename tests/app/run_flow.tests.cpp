@@ -32,7 +32,7 @@ void lay_tray(DrivenWindow& w, const QTemporaryDir& folder) {
     w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
     app::PieceReader& reader = w.window().piece().reader();
     reader.open(drawing);
-    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.piece() != nullptr; }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.piece() != nullptr; }, patience));
     for (std::size_t i = 0; i < reader.layers().size(); ++i)
         reader.layers()[i].choice.colour == "#2060a0" ? reader.set_guide(i, true) : reader.take_recipe(i);
     PlaceRules tray;
@@ -40,15 +40,15 @@ void lay_tray(DrivenWindow& w, const QTemporaryDir& folder) {
     tray.tray.columns = 1, tray.tray.rows = 3, tray.tray.pitch_x_mm = 50, tray.tray.pitch_y_mm = 22;
     reader.take_place(tray);
     w.workbench().confirm_focus();
-    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.laid() != nullptr; }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.laid() != nullptr; }, patience));
 }
 
 app::RunFlow& run_of(DrivenWindow& w) {
     return w.shop().run();
 }
 
-bool reaches(DrivenWindow& w, RunFlow::Step step, int ms = 60000) {
-    return QTest::qWaitFor([&] { return run_of(w).step() == step; }, ms);
+bool reaches(DrivenWindow& w, RunFlow::Step step) {
+    return QTest::qWaitFor([&] { return run_of(w).step() == step; }, patience);
 }
 
 /// All gates by the keyboard, as a person does: down, space, and whatever that opens.
@@ -65,7 +65,7 @@ void answer_by_keys(DrivenWindow& w) {
             menu->close();
             QTest::qWait(5);
         }
-        REQUIRE(QTest::qWaitFor([&] { return !run_of(w).framing(); }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return !run_of(w).framing(); }, patience));
         // A row that was answered already is not taken back.
         if (run_of(w).answers().size() < answers || run_of(w).locked().size() > before)
             QTest::keyClick(list, Qt::Key_Space);
@@ -92,7 +92,7 @@ TEST_CASE("a tray is handed over, asked for, run, stopped by its door, gone on w
     REQUIRE(reaches(w, RunFlow::Step::asking));
     CHECK(w.find<QWidget>("station_run")->isVisible());
     CHECK_FALSE(w.find<QPushButton>("run_start")->isEnabled());
-    REQUIRE(QTest::qWaitFor([&] { return run_of(w).enclosure_open().has_value(); }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return run_of(w).enclosure_open().has_value(); }, patience));
     CHECK(w.find<QLabel>("run_lock")->text().contains(QStringLiteral("locked by")));
     w.keys(QKeySequence(QStringLiteral("Ctrl+Return")));
     CHECK(run_of(w).step() == RunFlow::Step::asking);
@@ -104,14 +104,20 @@ TEST_CASE("a tray is handed over, asked for, run, stopped by its door, gone on w
     w.keys(QKeySequence(QStringLiteral("Ctrl+Return")));
     REQUIRE(reaches(w, RunFlow::Step::held));
     CHECK(w.find<QLabel>("run_now")->text().contains(QStringLiteral("enclosure")));
-    w.click("run_hold"); // says Go on now; the door is open still
+    // Whoever holds twice in haste wants it off, by whatever hand.
+    w.keys(QKeySequence(Qt::Key_F7));
+    QTest::mouseDClick(w.find<QPushButton>("run_hold"), Qt::LeftButton);
+    QTest::keyClick(w.find<QWidget>("run_view"), Qt::Key_Space);
+    QTest::qWait(30);
+    CHECK(run_of(w).step() == RunFlow::Step::held);
+    w.click("run_go_on"); // the door is open still
     QTest::qWait(50);
     CHECK(run_of(w).step() == RunFlow::Step::held);
     w.bench().swing_door(false);
-    REQUIRE(QTest::qWaitFor([&] { return !run_of(w).enclosure_open().value_or(true); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return !run_of(w).enclosure_open().value_or(true); }, patience));
     run_of(w).hold_after_pass(true); // not while it stands
     CHECK_FALSE(run_of(w).holds_after_pass());
-    w.keys(QKeySequence(Qt::Key_F7));
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Return")));
     REQUIRE(reaches(w, RunFlow::Step::over));
     const RunStand& stand = run_of(w).stand();
     CHECK(stand.done() == run_of(w).record().start.portions);
@@ -153,13 +159,12 @@ TEST_CASE("a run that the program left is taken up where it was, and a part that
         answer_by_keys(w);
         w.keys(QKeySequence(QStringLiteral("Ctrl+Return")));
         const bool midway =
-            QTest::qWaitFor([&] { return run_of(w).stand().done() >= 1 && run_of(w).line() > 8; }, 20000);
+            QTest::qWaitFor([&] { return run_of(w).stand().done() >= 1 && run_of(w).line() > 8; }, patience);
         INFO(w.window().status_text().toStdString() << ", " << w.find<QLabel>("run_lock")->text().toStdString());
         REQUIRE(midway);
-        w.find<QPushButton>("run_hold");
         w.keys(QKeySequence(Qt::Key_F7));
         REQUIRE(reaches(w, RunFlow::Step::held));
-        REQUIRE(QTest::qWaitFor([&] { return run_of(w).stand().line_told; }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return run_of(w).stand().line_told; }, patience));
         // The third strip is bent.
         auto* view = w.find<app::RunView>("run_view");
         view->setFocus();
@@ -172,7 +177,7 @@ TEST_CASE("a run that the program left is taken up where it was, and a part that
         auto* field = why->findChild<QLineEdit*>();
         QTest::keyClicks(field, QStringLiteral("bent"));
         QTest::keyClick(field, Qt::Key_Return);
-        REQUIRE(QTest::qWaitFor([&] { return !run_of(w).stand().aside.empty(); }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return !run_of(w).stand().aside.empty(); }, patience));
         before = run_of(w).stand().marked_mm;
         REQUIRE(w.shop().would_be_lost().size() == 1);
         w.window().close();

@@ -141,7 +141,8 @@ TEST_CASE("whatever happens in a run, every line is marked, none twice, and it i
         bool kills = false;
         for (int i = 0; i < 60; ++i) {
             switch (std::uniform_int_distribution<int>(0, 15)(draw)) {
-            case 0:
+            case 0: // in haste, twice
+                b.run->hold();
                 b.run->hold();
                 ++held;
                 break;
@@ -216,7 +217,7 @@ TEST_CASE("whatever happens in a run, every line is marked, none twice, and it i
         for (const Entry& e : entries)
             runs += e.title == "Run of tag" ? 1 : 0;
         CHECK(runs == 1);
-        CHECK(QTest::qWaitFor([&] { return QDir(b.folder).entryList(QDir::Files).isEmpty(); }, 5000));
+        CHECK(QTest::qWaitFor([&] { return QDir(b.folder).entryList(QDir::Files).isEmpty(); }, patience));
     }
     CHECK(held > 20);
     CHECK(failed > 20);
@@ -277,7 +278,7 @@ TEST_CASE("a pass that cannot be written down is the last one until it can", "[o
     b.run->take(b.job);
     REQUIRE(b.begin());
     const auto files = [&] { return QDir(b.folder).entryList({QStringLiteral("*.jsonl")}, QDir::Files); };
-    REQUIRE(QTest::qWaitFor([&] { return files().size() == 1; }, 10000));
+    REQUIRE(QTest::qWaitFor([&] { return files().size() == 1; }, patience));
     b.table.step();
     b.settle();
     const QString path = b.folder + u'/' + files().first();
@@ -287,7 +288,7 @@ TEST_CASE("a pass that cannot be written down is the last one until it can", "[o
             b.table.step();
             return b.run->step() == Step::held;
         },
-        20000));
+        patience));
     b.settle();
     const auto then = b.table.marked.size();
     for (int i = 0; i < 20; ++i)
@@ -310,14 +311,14 @@ TEST_CASE("nobody who stays and looks ends in a held beam", "[orders][run]") {
     b.run->looked(QStringLiteral("flat"));
     CHECK(*b.run->look_by() == b.s.time.addSecs(15 * 60));
     b.s.time = b.s.time.addSecs(15 * 60 + 2);
-    CHECK(QTest::qWaitFor([&] { return b.run->holds_after_pass(); }, 20000)); // by the clock of the flow
+    CHECK(QTest::qWaitFor([&] { return b.run->holds_after_pass(); }, patience)); // by the clock of the flow
     CHECK(b.run->step() == Step::running);
     CHECK(QTest::qWaitFor(
         [&] {
             b.table.step();
             return b.run->step() == Step::held;
         },
-        20000));
+        patience));
     CHECK(b.run->why() == QStringLiteral("Nobody looked in time."));
     CHECK(b.end());
 }

@@ -6,6 +6,7 @@
 #include "app/session/proof_flow.h"
 #include "demo_plate.h"
 #include "fake_bench.h"
+#include "patience.h"
 #include "record/logbook.h"
 #include "record/outbox.h"
 
@@ -38,7 +39,7 @@ struct Session {
     }
     /// All that is in the logbook, once everything that was recorded has arrived.
     std::vector<Entry> entries() {
-        REQUIRE(QTest::qWaitFor([this] { return recorder.waiting() + recorder.at_risk() == 0; }, 10000));
+        REQUIRE(QTest::qWaitFor([this] { return recorder.waiting() + recorder.at_risk() == 0; }, patience));
         const auto book = Logbook::open(folder.filePath(QStringLiteral("logbook.sqlite"))).value();
         std::vector<Entry> out;
         const auto heads = book->list().value();
@@ -51,8 +52,8 @@ struct Session {
         return static_cast<std::size_t>(
             std::count_if(all.begin(), all.end(), [kind](const Entry& e) { return e.kind == kind; }));
     }
-    bool idle(int ms = 20000) {
-        return QTest::qWaitFor([this] { return flow.step() == ProofFlow::Step::idle; }, ms);
+    bool idle() {
+        return QTest::qWaitFor([this] { return flow.step() == ProofFlow::Step::idle; }, patience);
     }
     /// The photograph that the stand-in's camera would take of a sheet.
     static QByteArray photo_of(const ProofSheet& sheet) {

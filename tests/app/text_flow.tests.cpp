@@ -50,12 +50,12 @@ void type_into(QDialog* dialog, const char* field, const QString& words) {
 void press(QDialog* dialog, const char* button) {
     auto* b = part<QAbstractButton>(dialog, button);
     INFO(button);
-    REQUIRE(QTest::qWaitFor([&] { return b->isEnabled(); }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return b->isEnabled(); }, patience));
     QTest::mouseClick(b, Qt::LeftButton);
 }
 
 bool quiet(DrivenWindow& w) {
-    return QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, 60000);
+    return QTest::qWaitFor([&] { return !w.window().piece().reader().running(); }, patience);
 }
 
 std::string cell(QDialog* dialog, int row, int column) {
@@ -96,7 +96,7 @@ TEST_CASE("numbers and a table are typed onto an empty page, and every part of t
         press(dialog, "text_add");
         type_into(dialog, "text_words", QStringLiteral("lot {Lot}"));
         REQUIRE(QTest::qWaitFor(
-            [&] { return part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("no column")); }, 3000));
+            [&] { return part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("no column")); }, patience));
         CHECK_FALSE(part<QAbstractButton>(dialog, "text_take")->isEnabled());
         // No table, one that is none, and the right one.
         dialog->findChild<app::SeriesPanel*>()->read_table(folder.filePath(QStringLiteral("none.csv")));
@@ -109,7 +109,7 @@ TEST_CASE("numbers and a table are typed onto an empty page, and every part of t
         REQUIRE(menu->actions().size() == 3);
         menu->actions().at(1)->trigger();
         CHECK(part<QLineEdit>(dialog, "text_words")->text() == QStringLiteral("lot {lot}"));
-        REQUIRE(QTest::qWaitFor([&] { return cell(dialog, 2, 3) == "lot B-2"; }, 3000));
+        REQUIRE(QTest::qWaitFor([&] { return cell(dialog, 2, 3) == "lot B-2"; }, patience));
         CHECK(cell(dialog, 3, 2) == "No 0103");
         CHECK(part<QTableWidget>(dialog, "series_said")->rowCount() == 4);
         // The second tray holds one piece only: there the table ends.
@@ -135,7 +135,7 @@ TEST_CASE("numbers and a table are typed onto an empty page, and every part of t
         type_into(dialog, "text_x", QStringLiteral("20"));
         type_into(dialog, "text_y", QStringLiteral("7"));
         type_into(dialog, "text_height", QStringLiteral("2"));
-        REQUIRE(QTest::qWaitFor([&] { return part<QAbstractButton>(dialog, "text_take")->isEnabled(); }, 3000));
+        REQUIRE(QTest::qWaitFor([&] { return part<QAbstractButton>(dialog, "text_take")->isEnabled(); }, patience));
         press(dialog, "text_take");
         REQUIRE(quiet(w));
         auto layers = reader.layers();
@@ -147,12 +147,12 @@ TEST_CASE("numbers and a table are typed onto an empty page, and every part of t
         reader.take_recipe(1);
         reader.take_recipe(2);
         REQUIRE(quiet(w));
-        REQUIRE(QTest::qWaitFor([&] { return reader.laid() != nullptr; }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return reader.laid() != nullptr; }, patience));
         CHECK(reader.laid()->placed.job.places.size() == 3);
 
         const QString out = folder.filePath(QStringLiteral("strips.json"));
         reader.export_to(out);
-        REQUIRE(QTest::qWaitFor([&] { return QFile::exists(out) && !reader.running(); }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return QFile::exists(out) && !reader.running(); }, patience));
         QFile file(out);
         REQUIRE(file.open(QIODevice::ReadOnly));
         const Job job = job_from_json(nlohmann::json::parse(file.readAll().toStdString()), "").value();
@@ -192,7 +192,7 @@ TEST_CASE("numbers and a table are typed onto an empty page, and every part of t
             return !part<QAbstractButton>(dialog, "text_take")->isEnabled() &&
                    part<QLabel>(dialog, "text_told")->text().contains(QStringLiteral("name"));
         },
-        3000));
+        patience));
     type_into(dialog, "text_name", QStringLiteral("serial"));
     press(dialog, "text_take");
     REQUIRE(quiet(again));
@@ -229,13 +229,13 @@ TEST_CASE("how a layer is filled is seen, timed and taken, and leaves with the j
     type_into(dialog, "fill_contours", QStringLiteral("2"));
     part<QCheckBox>(dialog, "fill_cross")->click();
     part<QCheckBox>(dialog, "fill_one_way")->click();
-    REQUIRE(QTest::qWaitFor([&] { return part<QAbstractButton>(dialog, "fill_take")->isEnabled(); }, 20000));
+    REQUIRE(QTest::qWaitFor([&] { return part<QAbstractButton>(dialog, "fill_take")->isEnabled(); }, patience));
     CHECK(part<QLabel>(dialog, "fill_words")->text().contains(QStringLiteral("before")));
     part<QSpinBox>(dialog, "fill_shown")->setValue(2);
     type_into(dialog, "fill_inset", QStringLiteral("5"));
     REQUIRE(QTest::qWaitFor(
         [&] { return part<QLabel>(dialog, "fill_words")->text().contains(QStringLiteral("Nothing of layer")); },
-        20000));
+        patience));
     CHECK_FALSE(part<QAbstractButton>(dialog, "fill_take")->isEnabled());
     press(dialog, "fill_half_spot");
     press(dialog, "fill_take");

@@ -160,22 +160,22 @@ TEST_CASE("a stand-in that dies, fails or is missing is reported, and the next t
     w.keys(QKeySequence(QStringLiteral("Ctrl+P")));
     SECTION("killed while burning, then burned again") {
         w.click("next_act");
-        REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, patience));
         w.bench().kill();
-        REQUIRE(w.wait_idle(20000));
+        REQUIRE(w.wait_idle());
         CHECK(w.window().status_text().contains(QStringLiteral("stopped answering")));
         CHECK_FALSE(w.round()->burned);
         w.click("next_act");
-        REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return w.flow().progress() > 0; }, patience));
         w.keys(QKeySequence(QStringLiteral("Ctrl+.")));
-        REQUIRE(w.wait_idle(20000));
+        REQUIRE(w.wait_idle());
         CHECK(w.window().status_text().contains(QStringLiteral("cancelled")));
     }
     SECTION("a fault of the laser") {
         w.bench().fail_at("B1");
         w.click("next_act");
-        REQUIRE(QTest::qWaitFor([&] { return w.flow().step() == app::ProofFlow::Step::burning; }, 5000));
-        REQUIRE(w.wait_idle(60000));
+        REQUIRE(QTest::qWaitFor([&] { return w.flow().step() == app::ProofFlow::Step::burning; }, patience));
+        REQUIRE(w.wait_idle());
         CHECK(w.window().status_text().contains(QStringLiteral("fault at B1")));
     }
     SECTION("no stand-in program") {
@@ -184,7 +184,7 @@ TEST_CASE("a stand-in that dies, fails or is missing is reported, and the next t
         lost.workbench().confirm_focus();
         lost.keys(QKeySequence(QStringLiteral("Ctrl+P")));
         lost.click("next_act");
-        REQUIRE(lost.wait_idle(20000));
+        REQUIRE(lost.wait_idle());
         CHECK(lost.window().status_text().contains(QStringLiteral("cannot be started")));
     }
 }
@@ -206,10 +206,10 @@ TEST_CASE("a dropped photograph is read, and one that is no photograph is refuse
         QApplication::sendEvent(&w.window().proof(), &event);
     };
     drop(path);
-    REQUIRE(w.wait_idle(20000));
+    REQUIRE(w.wait_idle());
     CHECK(w.window().status_text().contains(QStringLiteral("picture")));
     drop(folder.filePath(QStringLiteral("nothing.png")));
-    REQUIRE(w.wait_idle(20000));
+    REQUIRE(w.wait_idle());
     CHECK(w.window().status_text().contains(QStringLiteral("cannot be found")));
     CHECK_FALSE(w.round()->reading);
     for (const char* ending : {"svg", "csv", "json", "pdf"}) {
@@ -250,7 +250,7 @@ TEST_CASE("a sheet that is not found is shown by hand, and photographs of it are
     const QString covered = write("covered.jpg");
 
     w.flow().read_file(covered);
-    REQUIRE(w.wait_idle(20000));
+    REQUIRE(w.wait_idle());
     CHECK_FALSE(w.round()->reading);
     auto* dialog = w.window().findChild<QDialog*>(QStringLiteral("corners_dialog"));
     REQUIRE(dialog != nullptr);
@@ -319,10 +319,10 @@ TEST_CASE("an entry that cannot be written now is kept on the disk, said to be, 
         REQUIRE(other.open());
         REQUIRE(QSqlQuery(other).exec(QStringLiteral("BEGIN IMMEDIATE")));
         w.workbench().confirm_focus();
-        REQUIRE(QTest::qWaitFor([&] { return !outbox.waiting().empty(); }, 5000));
+        REQUIRE(QTest::qWaitFor([&] { return !outbox.waiting().empty(); }, patience));
         CHECK(QTest::qWaitFor(
             [&] { return w.window().status_text().contains(QStringLiteral("Another program holds the logbook")); },
-            8000));
+            patience));
         CHECK(w.shop().would_be_lost().isEmpty());
         REQUIRE(QSqlQuery(other).exec(QStringLiteral("ROLLBACK")));
     }
@@ -389,8 +389,8 @@ TEST_CASE("F1 shows the station with its parts named", "[window]") {
         for (const auto& ring : picture->rings())
             CHECK(QRectF(w.window().centralWidget()->rect()).contains(ring.box));
         QTest::keyClick(help, Qt::Key_Escape);
-        REQUIRE(
-            QTest::qWaitFor([&] { return w.window().findChild<QDialog*>(QStringLiteral("help")) == nullptr; }, 2000));
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<QDialog*>(QStringLiteral("help")) == nullptr; },
+                                patience));
     }
 }
 
@@ -476,7 +476,7 @@ TEST_CASE("the models keep their promises", "[window]") {
     app::LogbookDesk desk(path);
     app::EntryModel model(desk);
     model.set_filter({});
-    REQUIRE(QTest::qWaitFor([&] { return model.rowCount() == 100; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return model.rowCount() == 100; }, patience));
     CHECK(model.total() == 230);
     // From here on only: the tester itself fetches more, which it does not allow during a reset.
     QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);
@@ -486,13 +486,13 @@ TEST_CASE("the models keep their promises", "[window]") {
                 model.fetchMore({});
             return model.rowCount() == 230;
         },
-        5000));
+        patience));
     CHECK(model.rowCount() == 230);
     // Only the newest question is answered.
     EntryFilter none;
     none.words = "nothing of this name";
     for (int i = 0; i < 20; ++i)
         model.set_filter(i % 2 == 0 ? EntryFilter{} : none);
-    CHECK(QTest::qWaitFor([&] { return model.rowCount() == 0; }, 5000));
+    CHECK(QTest::qWaitFor([&] { return model.rowCount() == 0; }, patience));
     CHECK(model.total() == 0);
 }

@@ -9,6 +9,7 @@
 #include "app/session/tune_worker.h"
 #include "bench/bench_json.h"
 #include "demo_bench.h"
+#include "patience.h"
 
 #include <catch2/catch.hpp>
 #include <QSignalSpy>
@@ -56,11 +57,11 @@ TEST_CASE("an aim that is changed while it is weighed is answered for what it is
     AimFlow flow(d.workbench, {});
     QSignalSpy weighed(&flow, &AimFlow::weighed);
     flow.weigh_soon();
-    REQUIRE(weighed.wait(5000));
+    REQUIRE(weighed.wait(patience));
     for (const double area : {150.0, 700.0, 900.0})
         flow.edit(QStringLiteral("area"), {}, [&](Aim& aim) { aim.fill.area_mm2 = area; });
     flow.weigh_soon();
-    REQUIRE(QTest::qWaitFor([&] { return flow.up_to_date(); }, 60000));
+    REQUIRE(QTest::qWaitFor([&] { return flow.up_to_date(); }, patience));
     REQUIRE_FALSE(flow.weighing().proposals.empty());
     // The time is that of the newest area.
     const Candidate& c = flow.weighing().proposals.front().candidate();
@@ -105,7 +106,8 @@ TEST_CASE("the map follows the newest axes, and a question that is out of date s
     QTest::qWait(100); // well under way
     worker.set_axes(Knob::frequency, Knob::pulse_width);
     worker.update_soon();
-    REQUIRE(QTest::qWaitFor([&] { return worker.finished() && worker.map()->across.knob == Knob::frequency; }, 60000));
+    REQUIRE(
+        QTest::qWaitFor([&] { return worker.finished() && worker.map()->across.knob == Knob::frequency; }, patience));
     CHECK(worker.map()->down.knob == Knob::pulse_width);
     // Finished means each cell is its own.
     CHECK(worker.map()->block == 1);
@@ -137,7 +139,7 @@ TEST_CASE("what went wrong on this stock is told on this stock only", "[workers]
     }
     LogbookDesk desk(d.path);
     HistoryKeeper keeper(d.workbench, desk);
-    REQUIRE(QTest::qWaitFor([&] { return warned(d.workbench); }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return warned(d.workbench); }, patience));
     const auto set_lot = [&](const std::string& lot) {
         d.workbench.change({}, {}, [&](Draft& draft) { draft.setup.stock.lot = lot; });
         desk.finish();

@@ -5,6 +5,7 @@
 #include "bench_link/protocol.h"
 #include "demo_plate.h"
 #include "fake_bench.h"
+#include "patience.h"
 #include "standin/server.h"
 
 #include <catch2/catch.hpp>
@@ -55,8 +56,8 @@ struct Heard {
     }
     std::map<RequestId, std::vector<std::string>> probes;
     std::vector<GaugeDepth> depths;
-    bool touched(RequestId id, int ms = 20000) {
-        return QTest::qWaitFor([&] { return !probes[id].empty(); }, ms);
+    bool touched(RequestId id) {
+        return QTest::qWaitFor([&] { return !probes[id].empty(); }, patience);
     }
     void listen(Mirrors& mirrors) {
         QObject::connect(&mirrors, &Mirrors::driven, &shots_, [this](RequestId id, double s) {
@@ -70,11 +71,11 @@ struct Heard {
     }
     double driven_s = 0;
     std::map<RequestId, std::vector<std::string>> photos;
-    bool answered(RequestId id, int ms = 20000) {
-        return QTest::qWaitFor([&] { return !answers[id].empty(); }, ms);
+    bool answered(RequestId id) {
+        return QTest::qWaitFor([&] { return !answers[id].empty(); }, patience);
     }
-    bool shown(RequestId id, int ms = 20000) {
-        return QTest::qWaitFor([&] { return !photos[id].empty(); }, ms);
+    bool shown(RequestId id) {
+        return QTest::qWaitFor([&] { return !photos[id].empty(); }, patience);
     }
 
 private:
@@ -173,35 +174,35 @@ TEST_CASE("a stand-in that is stopped, killed or missing is noticed, and the nex
     const Job job;
     LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 20, 15000, 700, 500});
     Heard heard(bench.laser(), bench.camera());
-    const auto begun = [&] { return QTest::qWaitFor([&] { return heard.last_share > 0; }, 20000); };
+    const auto begun = [&] { return QTest::qWaitFor([&] { return heard.last_share > 0; }, patience); };
     RequestId id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     REQUIRE(begun());
     SECTION("killed") {
         bench.kill();
-        REQUIRE(heard.answered(id, 3000));
+        REQUIRE(heard.answered(id));
         CHECK(heard.answers[id] == std::vector<std::string>{"lost"});
     }
     SECTION("stopped in the middle of a burn") {
         ::kill(static_cast<pid_t>(bench.process_id()), SIGSTOP);
-        REQUIRE(heard.answered(id, 5000));
+        REQUIRE(heard.answered(id));
         CHECK(heard.last_error.code == "bench.silent");
     }
     SECTION("stopped, and then cancelled") {
         ::kill(static_cast<pid_t>(bench.process_id()), SIGSTOP);
         bench.laser().cancel(id);
-        REQUIRE(heard.answered(id, 5000));
+        REQUIRE(heard.answered(id));
         CHECK(heard.last_error.code == "bench.will_not_stop");
     }
     heard.last_share = 0;
     id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
     REQUIRE(begun());
     bench.laser().cancel(id);
-    REQUIRE(heard.answered(id, 5000));
+    REQUIRE(heard.answered(id));
     CHECK(heard.answers[id] == std::vector<std::string>{"cancelled"});
     LocalBench missing({QStringLiteral("/nowhere/finch-standin"), 7, 100});
     Heard lost(missing.laser(), missing.camera());
     const RequestId nothing = missing.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
-    REQUIRE(lost.answered(nothing, 5000));
+    REQUIRE(lost.answered(nothing));
     CHECK(lost.last_error.code == "bench.not_started");
 }
 
@@ -240,7 +241,7 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
         LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 3000, 700, 400});
         Heard heard(bench.laser(), bench.camera());
         const RequestId id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
-        REQUIRE(heard.answered(id, 15000));
+        REQUIRE(heard.answered(id));
         QTest::qWait(20);
         CHECK(heard.answers[id] == std::vector<std::string>{row.answer});
         if (row.code[0] != '\0')
@@ -253,7 +254,7 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
         LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 3000, 700, 400});
         Heard heard(bench.laser(), bench.camera(), &bench.gauge());
         const RequestId id = bench.gauge().measure({{1, 1}, {2, 2}});
-        REQUIRE(heard.touched(id, 15000));
+        REQUIRE(heard.touched(id));
         CHECK(heard.probes[id] == std::vector<std::string>{"failed"});
         CHECK(heard.last_error.code == code);
     }
@@ -263,7 +264,7 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
         Heard heard(bench.laser(), bench.camera());
         heard.listen(bench.mirrors());
         const RequestId id = bench.mirrors().drive({{{0, 0}, {1, 0}}}, 1000, 1);
-        REQUIRE(heard.touched(id, 15000));
+        REQUIRE(heard.touched(id));
         CHECK(heard.probes[id] == std::vector<std::string>{"failed"});
         CHECK(heard.last_error.code == "document.bad_field");
     }
@@ -271,9 +272,9 @@ TEST_CASE("a bench that does not keep to the protocol is told apart in time, and
     LocalBench bench({QStringLiteral(FINCH_SOURCE "/tests/bench_link/hostile_bench.py"), 7, 100, 5000, 2000, 300});
     Heard heard(bench.laser(), bench.camera());
     const RequestId id = bench.laser().burn(job.demo.setup, job.steps, BenchLink::Piece::fresh);
-    REQUIRE(QTest::qWaitFor([&] { return heard.last_share > 0; }, 5000));
+    REQUIRE(QTest::qWaitFor([&] { return heard.last_share > 0; }, patience));
     bench.laser().cancel(id);
-    REQUIRE(heard.answered(id, 3000));
+    REQUIRE(heard.answered(id));
     CHECK(heard.last_error.code == "bench.will_not_stop");
 }
 
@@ -300,7 +301,7 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
     REQUIRE(socket.waitForConnected(3000));
     const auto ask = [&](const QByteArray& line) {
         socket.write(line + '\n');
-        REQUIRE(QTest::qWaitFor([&] { return socket.canReadLine(); }, 20000));
+        REQUIRE(QTest::qWaitFor([&] { return socket.canReadLine(); }, patience));
         return nlohmann::json::parse(socket.readLine().toStdString());
     };
     const Job job;
@@ -339,7 +340,7 @@ TEST_CASE("the stand-in refuses what it cannot burn, in words, and goes on", "[b
                 last = json::parse(socket.readLine().toStdString());
             return last.value("is", "") == "burned";
         },
-        10000));
+        patience));
     CHECK(last["job"] == 3);
     for (const char* bad : {R"("blur_px":1e6)", R"("glares":100000)", R"("exposure":0)", R"("white_card_mm":[1])",
                             R"("seed":"x")", R"("quarter_turns":1e300)"}) {

@@ -3,6 +3,7 @@
 #include "bench_link/local_bench.h"
 #include "demo_bench.h"
 #include "formats/job_export.h"
+#include "patience.h"
 #include "piece/tray.h"
 #include "standin/controller.h"
 
@@ -42,7 +43,7 @@ struct Heard {
         });
     }
     bool answered(RequestId id, std::size_t times = 1) {
-        return QTest::qWaitFor([&] { return answers[id].size() >= times; }, 20000);
+        return QTest::qWaitFor([&] { return answers[id].size() >= times; }, patience);
     }
 
 private:

@@ -125,7 +125,7 @@ TEST_CASE("bad use, failed work and good work have their own exit codes and a re
     QProcess shell;
     shell.start(QStringLiteral("/bin/sh"),
                 {QStringLiteral("-c"), QStringLiteral(FINCH_CLI " log list --file L$(printf '\\377')")});
-    REQUIRE(shell.waitForFinished(30000));
+    REQUIRE(shell.waitForFinished(patience));
     CHECK(shell.exitCode() == 2);
     for (const char* line : {"--help", "predict --help", "proof plan --help", "proof burn --help", "proof read --help",
                              "log list --help", "log show --help", "log repeatable --help", "log export --help"})

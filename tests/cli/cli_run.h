@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "patience.h"
+
 #include <catch2/catch.hpp>
 #include <nlohmann/json.hpp>
 #include <QProcess>
@@ -19,7 +21,7 @@ inline Run run(const QStringList& arguments, const QByteArray& input = {}) {
     process.start(QStringLiteral(FINCH_CLI), arguments);
     process.write(input);
     process.closeWriteChannel();
-    REQUIRE(process.waitForFinished(120000));
+    REQUIRE(process.waitForFinished(patience));
     const auto parse = [](const QByteArray& bytes) {
         return nlohmann::json::parse(bytes.toStdString(), nullptr, false);
     };

@@ -5,6 +5,7 @@
 #include "demo_bench.h"
 #include "document/json_fields.h"
 #include "formats/job_export.h"
+#include "patience.h"
 #include "piece/placing.h"
 
 #include <catch2/catch.hpp>
@@ -25,7 +26,7 @@ QString said_by(const char* program, const QStringList& words) {
     QProcess process;
     process.start(QString::fromLatin1(program), words);
     INFO(program);
-    REQUIRE(process.waitForFinished(30000));
+    REQUIRE(process.waitForFinished(patience));
     REQUIRE(process.exitCode() == 0);
     return QString::fromUtf8(process.readAllStandardOutput());
 }

@@ -43,7 +43,7 @@ public:
 Q_SIGNALS:
     void part_asked(std::size_t part);
     void aside_asked();
-    /// Space: the beam off, or on again.
+    /// Space: the beam off.
     void hold_asked();
 
 protected:

@@ -199,6 +199,8 @@ void RunFlow::start() {
                     if (!done) {
                         record_ = {};
                         step_ = Step::asking;
+                        clock_.stop();
+                        look_by_.reset();
                         workbench_.fail(done.error());
                         Q_EMIT changed();
                         return;
@@ -214,7 +216,7 @@ void RunFlow::start() {
             RunEvent said = event(Event::answered);
             said.when_utc = a.when_utc;
             said.by = a.by;
-            said.note = a.key + (a.choice.empty() ? "" : ": " + a.choice);
+            said.note = a.asked + (a.choice.empty() ? "" : ": " + a.choice);
             write(std::move(said));
         }
         step_ = Step::running;
@@ -253,7 +255,7 @@ void RunFlow::next() {
     if (!to_come)
         return finish(Event::ended);
     line_ = 0;
-    if (held_now())
+    if (held_now(*to_come))
         return;
     if (std::exchange(hold_after_pass_, false)) {
         RunEvent held = event(Event::held);
@@ -310,7 +312,7 @@ void RunFlow::send(std::size_t portion, int line) {
                             return;
                         }
                         // Held meanwhile: it is sent when somebody says so.
-                        if (step_ != Step::running || held_now())
+                        if (step_ != Step::running || held_now(portion))
                             return;
                         shift_ = program->shift;
                         slice_ends_ = all ? 0 : ends;
@@ -332,7 +334,7 @@ void RunFlow::passed(const RanJob& found) {
         RunEvent at = event(Event::at);
         at.line = line_;
         return write(std::move(at), [this] {
-            if (step_ == Step::running && portion_ && !sending_ && !held_now())
+            if (step_ == Step::running && portion_ && !sending_ && !held_now(*portion_))
                 send(*portion_, line_);
         });
     }
@@ -357,10 +359,11 @@ void RunFlow::hold() {
 }
 
 /// A hold that crossed the end of what was at the bench.
-bool RunFlow::held_now() {
+bool RunFlow::held_now(std::size_t portion) {
     if (!std::exchange(hold_now_, false))
         return false;
     RunEvent held = event(Event::held);
+    held.portion = static_cast<int>(portion);
     held.line = line_;
     stand_still(tr("Stopped by hand."));
     write(std::move(held));
@@ -386,6 +389,7 @@ void RunFlow::go_on() {
     if (runner_.open().value_or(false))
         return workbench_.fail({"run.open", "The enclosure is open.", "Shut it before the run goes on.", {}});
     why_.clear();
+    hold_now_ = false; // what it asked is so: the beam is off
     step_ = Step::running;
     look_from_now();
     const RequestId stands = run_id_;
@@ -403,6 +407,8 @@ void RunFlow::go_on() {
 }
 
 void RunFlow::give_up(const QString& why) {
+    if (ending_)
+        return;
     if (step_ == Step::left || step_ == Step::asking) {
         if (!record_.start.uid.empty())
             finish(Event::given_up, why);

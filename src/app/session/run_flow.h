@@ -86,6 +86,7 @@ public:
     void take_up();
     /// Of a run that was left: the pass that was under way counts as marked.
     void count_as_done(bool done) { counts_as_done_ = done; }
+    [[nodiscard]] bool counts_as_done() const { return counts_as_done_; }
 
     /// What happened so far, as far as it is on the disk.
     [[nodiscard]] const RunRecord& record() const { return record_; }
@@ -120,7 +121,7 @@ private:
     void send(std::size_t portion, int line);
     void stand_still(const QString& why);
     void passed(const RanJob& found);
-    [[nodiscard]] bool held_now();
+    [[nodiscard]] bool held_now(std::size_t portion);
     /// Whether a portion is still to be marked.
     [[nodiscard]] bool at_hand_of(int portion) const;
     void stop_framing();

@@ -69,6 +69,7 @@ Circumstances RunFlow::circumstances() const {
         out.focus_words += ": " + reason_words(focus).toStdString() + ".";
     out.as_made_for = evidence_key(made) == evidence_key(now) && made.bench.lens() == now.bench.lens() &&
                       made.stock.metal == now.stock.metal && made.stock.thickness == now.stock.thickness;
+    out.lies = job_->findings;
     out.elsewhere = job_->elsewhere;
     out.enclosure_open = runner_.open();
     out.simulated = runner_.simulated();

@@ -19,11 +19,11 @@ void MainWindow::make_run_actions() {
     };
     add(u"run.take"_s, tr("Run the piece"), tr("Hand it over as it lies; what must be so is asked first"),
         QKeySequence(u"Ctrl+Shift+Return"_s), run, [this] { hand_over(); });
-    add(u"run.start"_s, tr("Start marking"), tr("Once nothing locks it"), QKeySequence(u"Ctrl+Return"_s), run,
-        there([this] { run_->start(); }));
+    add(u"run.start"_s, tr("Start marking, or go on"), tr("Once nothing locks it"), QKeySequence(u"Ctrl+Return"_s), run,
+        there([this] { run_->start_or_go_on(); }));
     // Where the beam is on, the hand finds the key whatever is shown.
-    add(u"run.hold"_s, tr("Hold the run, or go on"), tr("The beam goes off at the end of the line"),
-        QKeySequence(Qt::Key_F7), run, there([this] { run_->hold_or_go_on(); }));
+    add(u"run.hold"_s, tr("Hold the run"), tr("The beam goes off at the end of the line"), QKeySequence(Qt::Key_F7),
+        run, there([this] { run_->hold(); }));
     add(u"run.hold_at_end"_s, tr("Hold the run at the pass end"), tr("The beam goes off when the pass ends"),
         QKeySequence(Qt::Key_F8), run, there([this] { run_->hold_after_pass(); }));
     add(u"run.looked"_s, tr("I looked"), tr("Somebody is there, and all is well"), QKeySequence(Qt::Key_F6), run,

@@ -80,6 +80,10 @@ void add_known(std::vector<Gate>& out, const Job& job, const Metal& metal, const
             out.push_back(
                 known("recipe", GateVerdict::refused, fmt::format("{} cannot be burned so", l.name), std::move(why)));
     }
+    for (const Finding& f : now.lies)
+        if (f.severity != Severity::note)
+            out.push_back(known("lies", f.severity == Severity::blocking ? GateVerdict::refused : GateVerdict::care,
+                                "Where it lies", f.message + " " + f.remedy));
     if (!now.elsewhere.empty())
         out.push_back(known("elsewhere", GateVerdict::care, "A recipe was taken on another bench, lens or stock",
                             fmt::format("{}. Try it on scrap of this lot first.", fmt::join(now.elsewhere, ", "))));

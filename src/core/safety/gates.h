@@ -4,6 +4,7 @@
 
 #include "bench/focus.h"
 #include "piece/run_plan.h"
+#include "recipe/check.h"
 #include "recipe/scene.h"
 #include "safety/safety_table.h"
 
@@ -37,6 +38,7 @@ struct Circumstances {
     bool focus_confirmed = false;
     std::string focus_words;                ///< when and how, or why it is not
     bool as_made_for = true;                ///< bench, lens and stock are those of the job
+    std::vector<Finding> lies = {};         ///< what was found of how the job lies
     std::vector<std::string> elsewhere;     ///< layers whose recipe was taken on another bench, lens or stock
     std::optional<bool> enclosure_open;     ///< nothing: the bench does not tell
     bool simulated = false;                 ///< the bench

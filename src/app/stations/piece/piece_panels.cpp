@@ -13,8 +13,6 @@
 #include <QGridLayout>
 #include <QKeyEvent>
 #include <QMouseEvent>
-#include <QScrollArea>
-#include <QVBoxLayout>
 
 namespace finch::app {
 
@@ -189,24 +187,6 @@ QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget*
     grid->addWidget(text_label(field.label, TextStyle::small, parent), row, 0);
     grid->addWidget(box, row, 1);
     return box;
-}
-
-QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent) {
-    auto* scroll = new QScrollArea(parent);
-    scroll->setObjectName(name);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    auto* page = new QWidget(scroll);
-    auto* column = new QVBoxLayout(page);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(inside);
-    column->addStretch(1);
-    scroll->setWidget(page);
-    scroll->viewport()->setAutoFillBackground(false);
-    page->setAutoFillBackground(false);
-    return scroll;
 }
 
 } // namespace finch::app

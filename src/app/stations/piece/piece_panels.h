@@ -2,11 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/instruments/scrolled.h"
 #include "app/stations/piece/piece_view.h"
 
 class QDoubleSpinBox;
 class QGridLayout;
-class QScrollArea;
 
 namespace finch::app {
 
@@ -60,8 +60,5 @@ struct NumberField {
     int decimals = 2;
 };
 QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent);
-
-/// A list that is scrolled where there is no room for all of it.
-[[nodiscard]] QScrollArea* scrolled(QWidget* inside, const QString& name, QWidget* parent);
 
 } // namespace finch::app

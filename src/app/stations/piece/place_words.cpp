@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/piece/place_words.h"
 
-#include "formats/region_path.h"
+#include "formats/job_outlines.h"
 
 #include <algorithm>
 #include <cmath>
@@ -14,20 +14,8 @@ using namespace Qt::StringLiterals;
 PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
     const Job& job = piece.placed.job;
     PlacePicture out;
-    // Layers of a relief lie in each other: of very much the first ones say where it is.
-    constexpr std::size_t most_points = 100'000;
-    std::size_t points = 0;
-    const bool nests = rules.holding == Holding::tray;
-    for (const JobLayer& l : job.layers) {
-        if (nests && !l.only_at.empty())
-            continue; // a text that differs from part to part
-        for (const auto& ring : l.region.rings)
-            points += ring.size();
-        if (points > most_points && !out.marks.isEmpty())
-            break;
-        (l.guide ? out.guides : out.marks).addPath(region_path(l.region));
-    }
-    out.marks.setFillRule(Qt::WindingFill);
+    JobOutlines drawn = job_outlines(job);
+    out.marks = std::move(drawn.marks), out.guides = std::move(drawn.guides);
     const QRectF one = out.marks.boundingRect().united(out.guides.boundingRect());
     const auto [width, height] = drawn_size(job);
     out.width_mm = width;
@@ -42,10 +30,7 @@ PlacePicture place_picture(const PlacedPiece& piece, const PlaceRules& rules) {
         } else
             part.box = rules.holding == Holding::tray ? one.translated(p.by.x, p.by.y)
                                                       : QRectF(p.by.x, p.by.y, job.width_mm, job.height_mm);
-        for (const JobLayer& l : job.layers)
-            if (nests && !l.only_at.empty() && is_at(l, p))
-                part.own.addPath(region_path(l.region));
-        part.own.setFillRule(Qt::WindingFill);
+        part.own = own_outlines(job, p);
         out.parts.push_back(part);
     }
     if (!in_parts) {

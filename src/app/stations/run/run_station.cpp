@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/stations/run/run_station.h"
 
+#include "app/instruments/scrolled.h"
 #include "app/session/text.h"
 #include "app/theme/label.h"
 
@@ -22,22 +23,6 @@ namespace {
 
 using Step = RunFlow::Step;
 constexpr int right_width = 500;
-
-QScrollArea* scroll_round(QWidget* inside, const QString& name, QWidget* parent) {
-    auto* scroll = new QScrollArea(parent);
-    scroll->setObjectName(name);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    auto* page = new QWidget(scroll);
-    auto* box = new QVBoxLayout(page);
-    box->setContentsMargins(0, 0, 0, 0);
-    box->addWidget(inside);
-    box->addStretch(1);
-    scroll->setWidget(page);
-    return scroll;
-}
 
 void ask_text(QWidget* parent, const QString& name, const QString& title, const QString& label,
               const std::function<void(const QString&)>& answer) {
@@ -80,7 +65,7 @@ RunStation::RunStation(Workbench& workbench, RunFlow& run, QWidget* parent)
         refresh();
     });
     connect(view_, &RunView::aside_asked, this, &RunStation::ask_aside);
-    connect(view_, &RunView::hold_asked, this, &RunStation::hold_or_go_on);
+    connect(view_, &RunView::hold_asked, this, &RunStation::hold);
     connect(&run_, &RunFlow::changed, this, &RunStation::refresh);
 }
 
@@ -115,12 +100,13 @@ QWidget* RunStation::make_head() {
     at_end_ = button(tr("Hold at the pass end"), u"run_hold_at_end"_s, tr("The beam goes off when the pass ends (F8)."),
                      [this] { hold_after_pass(); });
     at_end_->setCheckable(true);
-    hold_ = button(tr("Hold"), u"run_hold"_s, tr("The beam goes off at the end of the line (F7)."),
-                   [this] { hold_or_go_on(); });
-    hold_->setProperty("primary", true);
     give_up_ = button(tr("Give up…"), u"run_give_up"_s, tr("Ends the run; why is kept."), [this] { ask_give_up(); });
-    start_ =
-        button(tr("Start marking"), u"run_start"_s, tr("Once nothing locks it (Ctrl+Return)."), [this] { start(); });
+    // Apart from each other: a second press in haste must never put the beam on again.
+    go_on_ = button(tr("Go on"), u"run_go_on"_s, tr("The beam goes on (Ctrl+Return)."), [this] { start_or_go_on(); });
+    hold_ = button(tr("Hold"), u"run_hold"_s, tr("The beam goes off at the end of the line (F7)."), [this] { hold(); });
+    hold_->setProperty("primary", true);
+    start_ = button(tr("Start marking"), u"run_start"_s, tr("Once nothing locks it (Ctrl+Return)."),
+                    [this] { start_or_go_on(); });
     start_->setProperty("primary", true);
     return head;
 }
@@ -131,7 +117,7 @@ QWidget* RunStation::make_gates() {
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(6);
     list_ = new CheckList(u"gates"_s, tr("What must be so before the start"), page);
-    list_scroll_ = scroll_round(list_, u"gates_scroll"_s, page);
+    list_scroll_ = scrolled(list_, u"gates_scroll"_s, page);
     box->addWidget(list_scroll_, 1);
     counts_ = new QCheckBox(tr("The pass that was under way counts as marked"), page);
     counts_->setObjectName(u"run_counts"_s);
@@ -191,7 +177,7 @@ QWidget* RunStation::make_running() {
     head->addWidget(text_label(tr("newest first, all on the disk"), TextStyle::small, page));
     box->addLayout(head);
     events_ = new CheckList(u"run_events"_s, tr("What happened"), page);
-    box->addWidget(scroll_round(events_, u"events_scroll"_s, page), 1);
+    box->addWidget(scrolled(events_, u"events_scroll"_s, page), 1);
     return page;
 }
 
@@ -239,14 +225,20 @@ void RunStation::refresh() {
     again_->setVisible(step == Step::over && job != nullptr);
     away_->setVisible(step == Step::over || (step == Step::asking && run_.record().start.uid.empty()));
     hold_->setVisible(busy);
-    at_end_->setVisible(step == Step::running);
+    hold_->setEnabled(step == Step::running);
+    go_on_->setVisible(busy);
+    go_on_->setEnabled(step != Step::running);
+    go_on_->setText(step == Step::hands ? tr("It is moved") : tr("Go on"));
+    at_end_->setVisible(busy);
+    at_end_->setEnabled(step == Step::running);
     at_end_->setChecked(run_.holds_after_pass());
-    hold_->setText(step == Step::running ? tr("Hold") : step == Step::hands ? tr("It is moved") : tr("Go on"));
     if (step == Step::asking || step == Step::left) {
         gates_ = gate_rows(run_);
         list_->show_rows(step == Step::asking ? gates_.rows : std::vector<CheckRow>());
         const bool was_left = step == Step::asking && run_.stand().under_way.has_value();
         counts_->setVisible(was_left);
+        const QSignalBlocker quiet(counts_);
+        counts_->setChecked(run_.counts_as_done());
         lock_->setText(step == Step::asking ? lock_words(run_) : QString());
         start_->setEnabled(run_.locked().empty() && !run_.framing());
         return;
@@ -298,12 +290,12 @@ void RunStation::ask_choice(std::size_t row, const Gate& gate) {
     menu->popup(list_->below_button(row));
 }
 
-void RunStation::start() {
-    run_.start();
+void RunStation::start_or_go_on() {
+    run_.step() == Step::asking ? run_.start() : run_.go_on();
 }
 
-void RunStation::hold_or_go_on() {
-    run_.step() == Step::running ? run_.hold() : run_.go_on();
+void RunStation::hold() {
+    run_.hold();
 }
 
 void RunStation::hold_after_pass() {

@@ -17,11 +17,12 @@ class RunStation final : public QWidget {
     Q_OBJECT
 public:
     RunStation(Workbench& workbench, RunFlow& run, QWidget* parent = nullptr);
-    /// Beam off, or on again.
-    void hold_or_go_on();
+    /// The beam off. Never on: who presses twice in haste wants it off.
+    void hold();
     void hold_after_pass();
     void looked();
-    void start();
+    /// The beam on, once nothing locks it.
+    void start_or_go_on();
     /// Asks why, and ends the run.
     void ask_give_up();
     /// Asks why, and sets the chosen part aside; or brings it back.
@@ -66,6 +67,7 @@ private:
     QPushButton* away_ = nullptr;
     QPushButton* at_end_ = nullptr;
     QPushButton* hold_ = nullptr;
+    QPushButton* go_on_ = nullptr;
     QPushButton* give_up_ = nullptr;
     QPushButton* here_ = nullptr;
     QPushButton* aside_ = nullptr;

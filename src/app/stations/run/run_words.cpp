@@ -3,7 +3,7 @@
 #include "app/stations/run/run_words.h"
 
 #include "app/session/text.h"
-#include "formats/region_path.h"
+#include "formats/job_outlines.h"
 #include "piece/part_way.h"
 
 #include <algorithm>
@@ -14,7 +14,7 @@ using namespace Qt::StringLiterals;
 
 namespace {
 
-constexpr std::size_t most_events_shown = 60, most_outline_points = 100'000;
+constexpr std::size_t most_events_shown = 60;
 
 QString clock_of(const std::string& when_utc) {
     return QDateTime::fromString(from_utf8(when_utc), Qt::ISODate).toLocalTime().toString(u"HH:mm"_s);
@@ -137,18 +137,8 @@ std::vector<CheckRow> event_rows(const RunFlow& run) {
 RunPicture run_outlines(const ReadyJob& ready) {
     const Job& job = ready.job;
     RunPicture out;
-    std::size_t points = 0;
-    for (const JobLayer& l : job.layers) {
-        if (!l.only_at.empty())
-            continue;
-        for (const auto& ring : l.region.rings)
-            points += ring.size();
-        // Layers of a relief lie in each other: the first ones say where it is.
-        if (points > most_outline_points && !out.marks.isEmpty())
-            break;
-        (l.guide ? out.guides : out.marks).addPath(region_path(l.region));
-    }
-    out.marks.setFillRule(Qt::WindingFill);
+    JobOutlines drawn = job_outlines(job);
+    out.marks = std::move(drawn.marks), out.guides = std::move(drawn.guides);
     const auto [width, height] = drawn_size(job);
     out.width_mm = width, out.height_mm = height;
     const auto places = places_of(job);
@@ -159,10 +149,7 @@ RunPicture run_outlines(const ReadyJob& ready) {
         part.box = p.only               ? QRectF(p.only->x, p.only->y, p.only->w, p.only->h)
                    : places.size() == 1 ? QRectF(0, 0, job.width_mm, job.height_mm)
                                         : one.translated(p.by.x, p.by.y);
-        for (const JobLayer& l : job.layers)
-            if (!l.only_at.empty() && is_at(l, p))
-                part.only.addPath(region_path(l.region));
-        part.only.setFillRule(Qt::WindingFill);
+        part.only = own_outlines(job, p);
         out.parts.push_back(part);
     }
     if (!in_parts) {
