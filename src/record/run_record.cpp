@@ -107,6 +107,13 @@ int RunStand::done() const {
     return static_cast<int>(std::ranges::count(passed, true));
 }
 
+int RunStand::line_of(int portion) const {
+    if (under_way == portion)
+        return line;
+    const auto at = left.find(portion);
+    return at == left.end() ? 0 : at->second;
+}
+
 RunStand stand_of(const RunRecord& run) {
     RunStand out;
     out.passed.assign(static_cast<std::size_t>(std::max(run.start.portions, 0)), false);
@@ -119,6 +126,9 @@ void follow(RunStand& stand, const RunEvent& e) {
     using Kind = RunEvent::Kind;
     switch (e.kind) {
     case Kind::sent:
+        if (stand.under_way && stand.under_way != e.portion)
+            stand.left[*stand.under_way] = stand.line;
+        stand.left.erase(e.portion);
         stand.under_way = e.portion;
         stand.line = e.line;
         stand.line_told = false; // from here on it may be anywhere
@@ -136,8 +146,10 @@ void follow(RunStand& stand, const RunEvent& e) {
         break;
     case Kind::passed:
         for (auto i = static_cast<std::size_t>(e.portion), n = i + static_cast<std::size_t>(e.count);
-             i < std::min(n, stand.passed.size()); ++i)
+             i < std::min(n, stand.passed.size()); ++i) {
             stand.passed[i] = true;
+            stand.left.erase(static_cast<int>(i));
+        }
         stand.under_way.reset();
         stand.time_s += e.time_s;
         stand.marked_mm += e.marked_mm;

@@ -7,6 +7,7 @@
 #include "record/entry.h"
 #include "safety/gates.h"
 
+#include <map>
 #include <QString>
 #include <set>
 
@@ -66,9 +67,12 @@ struct RunStand {
     std::optional<int> under_way; ///< a portion that was sent, and of which no end was told
     int line = 0;                 ///< of that, that is surely done
     bool line_told = false;       ///< by a bench that stood then: no line after it was marked
+    std::map<int, int> left;      ///< portions that were left before their end, and their lines that are surely done
     bool over = false;
     double time_s = 0, marked_mm = 0, beside_mm = 0;
     [[nodiscard]] int done() const;
+    /// Lines of a portion that are surely done; 0 of one that was not begun.
+    [[nodiscard]] int line_of(int portion) const;
 };
 [[nodiscard]] RunStand stand_of(const RunRecord& run);
 /// The same after one more event.

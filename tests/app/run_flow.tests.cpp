@@ -104,20 +104,28 @@ TEST_CASE("a tray is handed over, asked for, run, stopped by its door, gone on w
     w.keys(QKeySequence(QStringLiteral("Ctrl+Return")));
     REQUIRE(reaches(w, RunFlow::Step::held));
     CHECK(w.find<QLabel>("run_now")->text().contains(QStringLiteral("enclosure")));
+    CHECK(w.find<QWidget>("bench_line")->accessibleDescription().contains(QStringLiteral("beam off")));
     // Whoever holds twice in haste wants it off, by whatever hand.
     w.keys(QKeySequence(Qt::Key_F7));
     QTest::mouseDClick(w.find<QPushButton>("run_hold"), Qt::LeftButton);
     QTest::keyClick(w.find<QWidget>("run_view"), Qt::Key_Space);
     QTest::qWait(30);
     CHECK(run_of(w).step() == RunFlow::Step::held);
-    w.click("run_go_on"); // the door is open still
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Return"))); // the door is open still
     QTest::qWait(50);
     CHECK(run_of(w).step() == RunFlow::Step::held);
     w.bench().swing_door(false);
     REQUIRE(QTest::qWaitFor([&] { return !run_of(w).enclosure_open().value_or(true); }, patience));
     run_of(w).hold_after_pass(true); // not while it stands
     CHECK_FALSE(run_of(w).holds_after_pass());
+    // Whether the part was moved is known to who reached in.
+    CHECK_FALSE(w.find<QPushButton>("run_go_on")->isEnabled());
     w.keys(QKeySequence(QStringLiteral("Ctrl+Return")));
+    QTest::qWait(50);
+    CHECK(run_of(w).step() == RunFlow::Step::held);
+    w.click("run_lies");
+    CHECK_FALSE(w.find<QPushButton>("run_lies")->isVisible());
+    w.click("run_go_on");
     REQUIRE(reaches(w, RunFlow::Step::over));
     const RunStand& stand = run_of(w).stand();
     CHECK(stand.done() == run_of(w).record().start.portions);

@@ -43,6 +43,15 @@ std::map<std::string, int> counted(const std::vector<standin::Stage::Stroke>& st
     return out;
 }
 
+/// Of the whole job's G-code.
+std::map<std::string, int> all_lines() {
+    std::vector<standin::Stage::Stroke> strokes;
+    const auto stages = standin::stages_of(job_gcode(small_tray()).value()).value();
+    for (const auto& stage : stages)
+        strokes.insert(strokes.end(), stage.strokes.begin(), stage.strokes.end());
+    return counted(strokes);
+}
+
 /// A run over a fake table, in a session whose program can be killed and started again.
 struct RunBench {
     Session s;
@@ -104,9 +113,10 @@ struct RunBench {
     /// To its end, whatever stands in the way.
     bool end() {
         table.swing(false);
-        QElapsedTimer patience;
-        patience.start();
-        while (run->step() != Step::over && patience.elapsed() < 30000) {
+        QElapsedTimer waited;
+        waited.start();
+        while (run->step() != Step::over && waited.elapsed() < patience) {
+            run->lies_still();
             if (run->step() == Step::held || run->step() == Step::hands)
                 run->go_on();
             else if (run->step() == Step::left || run->step() == Step::asking)
@@ -122,11 +132,7 @@ struct RunBench {
 } // namespace
 
 TEST_CASE("whatever happens in a run, every line is marked, none twice, and it is recorded once", "[orders][run]") {
-    std::vector<standin::Stage::Stroke> strokes;
-    const auto stages = standin::stages_of(job_gcode(small_tray()).value()).value();
-    for (const auto& stage : stages)
-        strokes.insert(strokes.end(), stage.strokes.begin(), stage.strokes.end());
-    const auto all = counted(strokes);
+    const auto all = all_lines();
     int held = 0, killed = 0, failed = 0;
     for (unsigned seed = 1; seed <= 40; ++seed) {
         INFO("seed " << seed);
@@ -184,6 +190,7 @@ TEST_CASE("whatever happens in a run, every line is marked, none twice, and it i
                 break;
             case 11:
                 b.table.swing(false);
+                b.run->lies_still();
                 b.run->go_on();
                 break;
             default:
@@ -298,6 +305,86 @@ TEST_CASE("a pass that cannot be written down is the last one until it can", "[o
     REQUIRE(QFile::rename(path + QStringLiteral(".away"), path));
     REQUIRE(b.end());
     CHECK(b.run->stand().done() == b.run->record().start.portions);
+}
+
+TEST_CASE("the beam leaves a part that is set aside at the end of the line, and comes back to the next one",
+          "[orders][run]") {
+    const bool pieces = GENERATE(false, true);
+    const bool stood = GENERATE(false, true); // set aside while the beam was off
+    const bool back_at_once = GENERATE(false, true);
+    RunBench b;
+    if (pieces) {
+        b.slice_bytes = 300;
+        b.start_program();
+    }
+    b.run->take(b.job);
+    REQUIRE(b.begin());
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+            b.table.step();
+            return b.table.marked.size() == 3;
+        },
+        patience));
+    const std::size_t first = *b.run->at_hand();
+    const int place = places_of(b.job->job).at(b.job->plan.at(first).place).number;
+    if (stood) {
+        b.run->hold();
+        b.table.step();
+        REQUIRE(b.run->step() == Step::held);
+    }
+    b.run->set_aside(place, QStringLiteral("slipped"));
+    if (back_at_once)
+        b.run->bring_back(place);
+    b.settle();
+    if (stood)
+        b.run->go_on();
+    const auto other = [&] {
+        const auto at = b.run->at_hand();
+        return at && places_of(b.job->job).at(b.job->plan.at(*at).place).number != place;
+    };
+    if (!back_at_once) {
+        REQUIRE(QTest::qWaitFor([&] { return b.table.step(), other(); }, patience));
+        CHECK(b.table.marked.size() <= 4);
+        CHECK_FALSE(b.run->stand().passed.at(first));
+        b.settle();
+        b.run->bring_back(place);
+    }
+    REQUIRE(b.end());
+    CHECK(counted(b.table.marked) == all_lines());
+}
+
+TEST_CASE("an enclosure that was open asks whether all lies as it lay, whenever it was opened", "[orders][run]") {
+    for (int steps = 0; steps < 40; ++steps) {
+        INFO(steps);
+        RunBench b;
+        b.run->take(b.job);
+        REQUIRE(b.begin());
+        for (int i = 0; i < steps; ++i) {
+            b.table.step();
+            if (i % 3 != 0)
+                QTest::qWait(1);
+        }
+        if (b.run->step() != Step::running)
+            continue;
+        b.table.swing(true);
+        b.table.swing(false);
+        REQUIRE(QTest::qWaitFor([&] { return b.run->step() != Step::running; }, patience));
+        if (b.run->step() == Step::over)
+            continue; // nothing was left to mark
+        const auto marked = b.table.marked.size();
+        b.run->go_on();
+        for (int i = 0; i < 8; ++i)
+            b.table.step();
+        b.settle();
+        CHECK(b.run->step() == Step::held);
+        CHECK(b.table.marked.size() == marked);
+        b.run->lies_still();
+        CHECK(QTest::qWaitFor(
+            [&] { return std::ranges::count(b.run->record().events, RunEvent::Kind::answered, &RunEvent::kind) == 1; },
+            patience));
+        REQUIRE(b.end());
+        CHECK(b.run->stand().done() == b.run->record().start.portions);
+    }
 }
 
 TEST_CASE("nobody who stays and looks ends in a held beam", "[orders][run]") {

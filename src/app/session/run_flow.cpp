@@ -32,6 +32,12 @@ RunFlow::RunFlow(Workbench& workbench, Recorder& recorder, JobRunner& runner, Sa
     connect(&workbench_, &Workbench::changed, this, &RunFlow::refresh_gates);
     connect(&runner_, &JobRunner::opened_or_shut, this, [this] {
         refresh_gates();
+        if (runner_.open().value_or(false) && !ending_ && (step_ == Step::running || step_ == Step::held)) {
+            reached_in_ = true;
+            // The bench stops what it marks; between two programs nobody else would.
+            if (step_ == Step::running && run_id_ == 0)
+                hold_now_ = true;
+        }
         Q_EMIT changed();
     });
     clock_.setInterval(a_second_ms);
@@ -79,6 +85,11 @@ void RunFlow::connect_runner() {
         if (!mine(id))
             return;
         line_ = std::max(from_line_, line + shift_);
+        if (std::exchange(leaving_, false)) {
+            runner_.cancel(id);
+            if (!hold_now_ && why.isEmpty())
+                return; // the run goes on with another part
+        }
         hold_now_ = false;
         RunEvent held = event(Event::held);
         held.line = line_;
@@ -108,8 +119,7 @@ void RunFlow::connect_runner() {
         } else if (mine(id)) {
             run_id_ = 0;
             line_ = std::max(from_line_, line + shift_);
-            if (giving_up_)
-                finish(Event::given_up, given_up_why_);
+            giving_up_ ? finish(Event::given_up, given_up_why_) : left_part();
         }
     });
     connect(&runner_, &JobRunner::failed, this, [this, mine](RequestId id, const Error& error) {
@@ -120,6 +130,7 @@ void RunFlow::connect_runner() {
             Q_EMIT changed();
         } else if (mine(id)) {
             run_id_ = 0;
+            leaving_ = false;
             if (giving_up_)
                 return finish(Event::given_up, given_up_why_);
             RunEvent fault = event(Event::faulted);
@@ -179,7 +190,7 @@ void RunFlow::start() {
         begun.answers = answers_;
         record_ = {begun, {}};
         slices_s_ = slices_mm_ = slices_beside_mm_ = 0;
-        hold_now_ = hold_after_pass_ = hands_done_ = false;
+        hold_now_ = hold_after_pass_ = hands_done_ = reached_in_ = leaving_ = false;
         stand_ = stand_of(record_);
         step_ = Step::running;
         look_from_now();
@@ -254,7 +265,7 @@ void RunFlow::next() {
     const auto to_come = at_hand();
     if (!to_come)
         return finish(Event::ended);
-    line_ = 0;
+    line_ = stand_.line_of(static_cast<int>(*to_come));
     if (held_now(*to_come))
         return;
     if (std::exchange(hold_after_pass_, false)) {
@@ -273,11 +284,13 @@ void RunFlow::next() {
         Q_EMIT changed();
         return;
     }
-    send(*to_come, 0);
+    send(*to_come, line_);
 }
 
 void RunFlow::send(std::size_t portion, int line) {
     portion_ = portion;
+    if (!at_hand_of(static_cast<int>(portion)))
+        return left_part();
     from_line_ = line_ = told_line_ = line;
     share_ = 0;
     sending_ = true;
@@ -314,6 +327,8 @@ void RunFlow::send(std::size_t portion, int line) {
                         // Held meanwhile: it is sent when somebody says so.
                         if (step_ != Step::running || held_now(portion))
                             return;
+                        if (!at_hand_of(static_cast<int>(portion)))
+                            return left_part();
                         shift_ = program->shift;
                         slice_ends_ = all ? 0 : ends;
                         run_id_ = runner_.run(program->gcode, {job->laid.at(job->plan[portion].place)});
@@ -323,8 +338,33 @@ void RunFlow::send(std::size_t portion, int line) {
     });
 }
 
+void RunFlow::leave_part() {
+    if (step_ == Step::hands) { // asked again, of the part that is at hand now
+        step_ = Step::running;
+        return next();
+    }
+    if (!portion_ || sending_ || at_hand_of(static_cast<int>(*portion_)))
+        return;
+    if (run_id_ == 0)
+        return left_part();
+    leaving_ = true;
+    step_ == Step::held ? runner_.cancel(run_id_) : runner_.hold(run_id_);
+}
+
+void RunFlow::left_part() {
+    RunEvent at = event(Event::at);
+    at.line = line_;
+    leaving_ = false;
+    portion_.reset();
+    share_ = slices_s_ = slices_mm_ = slices_beside_mm_ = 0;
+    slice_ends_ = 0;
+    write(std::move(at), [this] { next(); });
+    Q_EMIT changed();
+}
+
 void RunFlow::passed(const RanJob& found) {
     run_id_ = 0;
+    leaving_ = false;
     slices_s_ += found.time_s;
     slices_beside_mm_ += found.beside_mm;
     for (const MarkedPart& p : found.parts)
@@ -388,6 +428,11 @@ void RunFlow::go_on() {
         return;
     if (runner_.open().value_or(false))
         return workbench_.fail({"run.open", "The enclosure is open.", "Shut it before the run goes on.", {}});
+    if (reached_in_)
+        return workbench_.fail({"run.reached_in",
+                                "The enclosure was open since the beam went off.",
+                                "Say that nothing was moved (Shift+F7), or set the part aside, or give the run up.",
+                                {}});
     why_.clear();
     hold_now_ = false; // what it asked is so: the beam is off
     step_ = Step::running;

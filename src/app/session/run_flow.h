@@ -73,8 +73,12 @@ public:
     /// The beam off when the pass ends, or not after all.
     void hold_after_pass(bool hold);
     [[nodiscard]] bool holds_after_pass() const { return hold_after_pass_; }
-    /// After a hold, a fault, or hands.
+    /// After a hold, a fault, or hands. Not while the enclosure is open, nor before somebody said what opening it did.
     void go_on();
+    /// The enclosure was open while a part lay there: whether that lies as it lay is known to who reached in alone.
+    [[nodiscard]] bool reached_in() const { return reached_in_; }
+    /// It does, somebody says.
+    void lies_still();
     /// Ends it for good; why is kept.
     void give_up(const QString& why);
     /// Somebody is there, and looked.
@@ -122,6 +126,10 @@ private:
     void stand_still(const QString& why);
     void passed(const RanJob& found);
     [[nodiscard]] bool held_now(std::size_t portion);
+    /// The beam leaves a part that was set aside, at the end of the line; what is marked of the pass is remembered.
+    void leave_part();
+    [[nodiscard]] bool said_aside(int place) const;
+    void left_part();
     /// Whether a portion is still to be marked.
     [[nodiscard]] bool at_hand_of(int portion) const;
     void stop_framing();
@@ -159,7 +167,9 @@ private:
     double share_ = 0;
     bool hold_now_ = false; ///< asked, and not answered yet
     bool hold_after_pass_ = false, hands_done_ = false, giving_up_ = false, counts_as_done_ = false, sending_ = false;
-    bool ending_ = false; ///< its last word is on its way to the disk
+    bool reached_in_ = false;
+    bool leaving_ = false; ///< the bench was asked to stop, so that its part is left
+    bool ending_ = false;  ///< its last word is on its way to the disk
     QString why_, given_up_why_;
     std::deque<std::pair<RunEvent, std::function<void()>>> unwritten_;
     bool writing_ = false;

@@ -195,21 +195,42 @@ void RunFlow::looked(const QString& note) {
     write(std::move(seen));
 }
 
+/// Also what was said and is on its way to the disk.
+bool RunFlow::said_aside(int place) const {
+    for (auto said = unwritten_.rbegin(); said != unwritten_.rend(); ++said)
+        if (said->first.place == place &&
+            (said->first.kind == Event::set_aside || said->first.kind == Event::brought_back))
+            return said->first.kind == Event::set_aside;
+    return stand_.aside.contains(place);
+}
+
 void RunFlow::set_aside(int place, const QString& why) {
-    if (!under_way() || stand_.aside.contains(place))
+    if (!under_way() || said_aside(place))
         return;
     RunEvent off = event(Event::set_aside);
     off.place = place;
     off.note = why.toStdString();
-    write(std::move(off));
+    write(std::move(off), [this] { leave_part(); });
 }
 
 void RunFlow::bring_back(int place) {
-    if (!under_way() || !stand_.aside.contains(place))
+    if (!under_way() || !said_aside(place))
         return;
     RunEvent on = event(Event::brought_back);
     on.place = place;
-    write(std::move(on));
+    write(std::move(on), [this] { leave_part(); });
+}
+
+void RunFlow::lies_still() {
+    if (!reached_in_ || step_ != Step::held)
+        return;
+    if (runner_.open().value_or(false))
+        return workbench_.fail({"run.open", "The enclosure is open.", "Shut it, and look how the part lies.", {}});
+    reached_in_ = false;
+    RunEvent said = event(Event::answered);
+    said.note = "nothing was moved while the enclosure was open";
+    write(std::move(said));
+    Q_EMIT changed();
 }
 
 void RunFlow::look_from_now() {

@@ -24,12 +24,13 @@ constexpr double link_width = 192;
 
 } // namespace
 
-BenchLine::BenchLine(Workbench& workbench, const BenchLink& link, QWidget* parent)
-    : Instrument(u"bench_line"_s, tr("Bench line"), parent), workbench_(workbench), link_(link) {
+BenchLine::BenchLine(Workbench& workbench, const BenchLink& link, const RunFlow& run, QWidget* parent)
+    : Instrument(u"bench_line"_s, tr("Bench line"), parent), workbench_(workbench), link_(link), run_(run) {
     setFixedHeight(56);
     setCursor(Qt::PointingHandCursor);
     connect(&workbench_, &Workbench::changed, this, &BenchLine::refresh);
     connect(&link_, &BenchLink::state_changed, this, &BenchLine::refresh);
+    connect(&run_, &RunFlow::changed, this, &BenchLine::refresh);
     auto* minute = new QTimer(this);
     minute->setInterval(20000);
     connect(minute, &QTimer::timeout, this, &BenchLine::refresh);
@@ -72,6 +73,13 @@ void BenchLine::refresh() {
         bench = tr("burning");
         state = State::warn;
         break;
+    }
+    // Whatever station is shown, whether the beam is on stands here.
+    if (run_.under_way()) {
+        const bool on = run_.step() == RunFlow::Step::running;
+        bench = on ? tr("marking, %1 of %2 done").arg(run_.stand().done()).arg(run_.record().start.portions)
+                   : tr("a run stands, beam off");
+        state = State::warn;
     }
     chips_ = {
         {u"zap"_s,

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/instruments/instrument.h"
+#include "app/session/run_flow.h"
 #include "app/session/workbench.h"
 #include "bench_link/bench_link.h"
 
@@ -12,7 +13,7 @@ namespace finch::app {
 class BenchLine final : public Instrument {
     Q_OBJECT
 public:
-    BenchLine(Workbench& workbench, const BenchLink& link, QWidget* parent = nullptr);
+    BenchLine(Workbench& workbench, const BenchLink& link, const RunFlow& run, QWidget* parent = nullptr);
     struct Chip {
         QString icon, first, second;
         std::optional<State> state;
@@ -34,6 +35,7 @@ private:
 
     Workbench& workbench_;
     const BenchLink& link_;
+    const RunFlow& run_;
     std::vector<Chip> chips_;
 };
 

@@ -36,7 +36,8 @@ using namespace Qt::StringLiterals;
 
 MainWindow::MainWindow(Workshop& workshop, QWidget* parent)
     : QMainWindow(parent), shop_(workshop), workbench_(workshop.workbench()), flow_(workshop.flow()),
-      actions_(new ActionRegistry(this)), bench_line_(new BenchLine(workbench_, workshop.bench().laser(), this)),
+      actions_(new ActionRegistry(this)),
+      bench_line_(new BenchLine(workbench_, workshop.bench().laser(), workshop.run(), this)),
       stations_(new QStackedWidget(this)), aims_(new AimFlow(workbench_, workshop.benches(), this)),
       bench_(new BenchStation(workbench_, workshop.benches(), this)), aim_(new AimStation(workbench_, *aims_, this)),
       proof_(new ProofStation(workbench_, flow_, *aims_, this)),

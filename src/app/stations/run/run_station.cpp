@@ -151,6 +151,11 @@ QWidget* RunStation::make_running() {
     box->addWidget(text_label(tr("Now"), TextStyle::head, page));
     now_ = label(u"run_now"_s, TextStyle::section);
     box->addWidget(now_);
+    lies_ = new QPushButton(tr("Nothing was moved"), page);
+    lies_->setObjectName(u"run_lies"_s);
+    lies_->setToolTip(tr("What lies in the enclosure lies as it lay before it was opened (Shift+F7)."));
+    connect(lies_, &QPushButton::clicked, this, [this] { run_.lies_still(); });
+    box->addWidget(lies_, 0, Qt::AlignLeft);
     box->addSpacing(4);
     box->addWidget(text_label(tr("Should look like, when the pass ends"), TextStyle::head, page));
     look_ = label(u"run_look"_s, TextStyle::body);
@@ -227,7 +232,7 @@ void RunStation::refresh() {
     hold_->setVisible(busy);
     hold_->setEnabled(step == Step::running);
     go_on_->setVisible(busy);
-    go_on_->setEnabled(step != Step::running);
+    go_on_->setEnabled(step != Step::running && !(step == Step::held && run_.reached_in()));
     go_on_->setText(step == Step::hands ? tr("It is moved") : tr("Go on"));
     at_end_->setVisible(busy);
     at_end_->setEnabled(step == Step::running);
@@ -245,7 +250,12 @@ void RunStation::refresh() {
     }
     if (!in_run)
         return;
-    now_->setText(step == Step::over ? end_words(run_) : run_.why().isEmpty() ? run_under(run_) : run_.why());
+    const bool asks = step == Step::held && run_.reached_in();
+    now_->setText(step == Step::over     ? end_words(run_)
+                  : run_.why().isEmpty() ? run_under(run_)
+                                         : run_.why() + (asks ? tr(" Does all lie as it lay?") : QString()));
+    lies_->setVisible(asks);
+    lies_->setEnabled(!run_.enclosure_open().value_or(false));
     if (const auto at = run_.at_hand(); at != looked_at_) {
         looked_at_ = at;
         look_->setText(look_words(run_, workbench_));

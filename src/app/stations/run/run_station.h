@@ -69,6 +69,7 @@ private:
     QPushButton* hold_ = nullptr;
     QPushButton* go_on_ = nullptr;
     QPushButton* give_up_ = nullptr;
+    QPushButton* lies_ = nullptr;
     QPushButton* here_ = nullptr;
     QPushButton* aside_ = nullptr;
 };
