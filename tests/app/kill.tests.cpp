@@ -5,10 +5,12 @@
 #include "record/facts.h"
 #include "record/logbook.h"
 #include "record/outbox.h"
+#include "record/run_record.h"
 
 #include <catch2/catch.hpp>
 #include <csignal>
 #include <cstdlib>
+#include <map>
 #include <QDateTime>
 #include <QDir>
 #include <QProcess>
@@ -60,11 +62,83 @@ OnDisk look(const QString& folder) {
     return out;
 }
 
+/// The program until it is killed, and what it said.
+QByteArray driven_and_killed(const QStringList& how, int most_ms, std::mt19937& random, qint64* killed_at = nullptr) {
+    QProcess drive;
+    drive.start(QStringLiteral(FINCH_DRIVE), how);
+    QByteArray said;
+    while (!said.contains("ready") && drive.waitForReadyRead(patience))
+        said += drive.readAllStandardOutput();
+    INFO(drive.readAllStandardError().toStdString());
+    REQUIRE(said.contains("ready"));
+    const QDateTime until =
+        QDateTime::currentDateTime().addMSecs(static_cast<int>(random() % static_cast<unsigned>(most_ms)));
+    while (QDateTime::currentDateTime() < until) {
+        drive.waitForReadyRead(5);
+        said += drive.readAllStandardOutput();
+    }
+    if (killed_at != nullptr)
+        *killed_at = QDateTime::currentMSecsSinceEpoch();
+    ::kill(static_cast<pid_t>(drive.processId()), SIGKILL);
+    REQUIRE(drive.waitForFinished(patience));
+    return said + drive.readAllStandardOutput();
+}
+
+int kills_asked(int usual) {
+    const char* asked = std::getenv("FINCH_KILLS");
+    return asked != nullptr ? std::atoi(asked) : usual;
+}
+
 } // namespace
 
+TEST_CASE("a kill in the middle of a run loses no pass that was told, and the next start takes it up", "[kill]") {
+    std::mt19937 random(20261128);
+    const QTemporaryDir folder;
+    const RunJournal journal(folder.filePath(QStringLiteral("runs")));
+    std::map<std::string, std::set<int>> told;
+    std::size_t taken_up = 0;
+    for (int i = 0, kills = kills_asked(24); i < kills; ++i) {
+        INFO("kill " << i);
+        const auto left_before = journal.kept();
+        const QByteArray said =
+            driven_and_killed({folder.path(), QStringLiteral(FINCH_STANDIN), QStringLiteral("run")}, 4000, random);
+        for (const QByteArray& line : said.split('\n'))
+            if (const QList<QByteArray> words = line.split(' '); words.size() == 3 && words[0] == "passed") {
+                const std::string uid = words[1].toStdString();
+                told[uid].insert(words[2].toInt());
+                taken_up += std::ranges::count(left_before, uid) > 0 ? 1 : 0;
+            }
+        std::map<std::string, RunRecord> there;
+        const auto left = journal.kept();
+        CHECK(left.size() <= 2); // one that just went into the record, and the next
+        for (const std::string& uid : left)
+            there[uid] = journal.read(uid).value();
+        if (const QString logbook = folder.filePath(QStringLiteral("logbook.sqlite")); QFile::exists(logbook)) {
+            const auto book = Logbook::open(logbook).value();
+            EntryFilter all;
+            all.limit = 1000000;
+            const auto heads = book->list(all).value();
+            for (const Entry& head : heads)
+                if (told.contains(head.uid))
+                    there[head.uid] = run_record(book->entry(head.id).value()).value();
+        }
+        const Outbox outbox(folder.filePath(QStringLiteral("outbox")));
+        for (const std::string& uid : outbox.waiting())
+            if (told.contains(uid))
+                there[uid] = run_record(outbox.read(uid).value().entry).value();
+        for (const auto& [uid, portions] : told) {
+            REQUIRE(there.contains(uid));
+            const RunStand stand = stand_of(there.at(uid));
+            for (const int p : portions)
+                CHECK(stand.passed.at(static_cast<std::size_t>(p)));
+        }
+    }
+    CHECK(told.size() > 2);
+    CHECK(taken_up > 20);
+}
+
 TEST_CASE("a kill at any moment loses nothing that was shown as kept, and at most a second of the draft", "[kill]") {
-    const char* asked = std::getenv("FINCH_KILLS");
-    const int kills = asked != nullptr ? std::atoi(asked) : 60;
+    const int kills = kills_asked(60);
     constexpr int kills_a_folder = 10;
     std::mt19937 random(20261126);
     std::unique_ptr<QTemporaryDir> folder;
@@ -76,22 +150,9 @@ TEST_CASE("a kill at any moment loses nothing that was shown as kept, and at mos
             kept.clear();
         }
         INFO("kill " << i << " in " << folder->path().toStdString());
-        QProcess drive;
-        drive.start(QStringLiteral(FINCH_DRIVE), {folder->path(), QStringLiteral(FINCH_STANDIN)});
-        QByteArray said;
-        while (!said.contains("ready") && drive.waitForReadyRead(30000))
-            said += drive.readAllStandardOutput();
-        INFO(drive.readAllStandardError().toStdString());
-        REQUIRE(said.contains("ready"));
-        const QDateTime until = QDateTime::currentDateTime().addMSecs(static_cast<int>(random() % 3000));
-        while (QDateTime::currentDateTime() < until) {
-            drive.waitForReadyRead(5);
-            said += drive.readAllStandardOutput();
-        }
-        const qint64 killed_at = QDateTime::currentMSecsSinceEpoch();
-        ::kill(static_cast<pid_t>(drive.processId()), SIGKILL);
-        REQUIRE(drive.waitForFinished(patience));
-        said += drive.readAllStandardOutput();
+        qint64 killed_at = 0;
+        const QByteArray said =
+            driven_and_killed({folder->path(), QStringLiteral(FINCH_STANDIN)}, 3000, random, &killed_at);
         double surely = 0; ///< what was set long enough before the kill to be on the disk
         for (const QByteArray& line : said.split('\n')) {
             const QList<QByteArray> words = line.split(' ');

@@ -4,6 +4,7 @@
 #include "fake_table.h"
 #include "formats/job_export.h"
 #include "session_alone.h"
+#include "small_tray.h"
 
 #include <map>
 #include <QDir>
@@ -18,19 +19,8 @@ namespace {
 
 using Step = RunFlow::Step;
 
-Job small_tray() {
-    Job job;
-    job.name = "tag";
-    job.setup = demo_draft(FINCH_SOURCE "/data").value().setup;
-    job.width_mm = 8, job.height_mm = 6;
-    Recipe recipe = DemoBench::blue();
-    recipe.setting.hatch_pitch = mm(0.5);
-    recipe.setting.passes = 2;
-    recipe.turn_per_pass_deg = 31;
-    job.layers.push_back({"mark", "#000000", false, recipe, Region{{{{1, 1}, {4, 1}, {4, 3}, {1, 3}}}}});
-    Tray tray;
-    tray.columns = 2, tray.rows = 1, tray.pitch_x_mm = 10, tray.pitch_y_mm = 8;
-    return in_tray(job, tray).value();
+Job two_tags() {
+    return small_tray(demo_draft(FINCH_SOURCE "/data").value().setup);
 }
 
 /// How often each line is marked.
@@ -46,7 +36,7 @@ std::map<std::string, int> counted(const std::vector<standin::Stage::Stroke>& st
 /// Of the whole job's G-code.
 std::map<std::string, int> all_lines() {
     std::vector<standin::Stage::Stroke> strokes;
-    const auto stages = standin::stages_of(job_gcode(small_tray()).value()).value();
+    const auto stages = standin::stages_of(job_gcode(two_tags()).value()).value();
     for (const auto& stage : stages)
         strokes.insert(strokes.end(), stage.strokes.begin(), stage.strokes.end());
     return counted(strokes);
@@ -63,7 +53,7 @@ struct RunBench {
     QString folder = s.folder.filePath(QStringLiteral("runs"));
 
     RunBench() {
-        const Job tray = small_tray();
+        const Job tray = two_tags();
         s.workbench.change({}, {}, [&](Draft& d) {
             d.setup = tray.setup;
             d.setup.stock.coating = Coating::none;
