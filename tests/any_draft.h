@@ -92,6 +92,8 @@ inline app::Draft draft() {
             d.piece.rounds = {{text(), text(), text(), {{0, number(-9, 9)}, {number(-9, 9), 2}, {1, 1}}}};
         if (coin())
             d.piece.as_drawn = {{number(-9, 9), number(-9, 9)}, {1, 2}};
+        d.piece.size = finch::plain({static_cast<finch::SizeBy>(*rc::gen::inRange(0, 5)), number(0.01, 90),
+                                     number(1, 900), number(1, 900), number(0, 9)});
         if (coin())
             d.piece.typed.series = {*rc::gen::inRange(0, 99),
                                     *rc::gen::inRange(-9, 9),

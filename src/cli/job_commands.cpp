@@ -144,6 +144,8 @@ Expected<json> piece_job(const Context& context, const JobOptions& o) {
         return failure("use.arguments", "A job is of a drawing, or of an empty page.",
                        "Name a file, or give --blank-mm WIDTH HEIGHT.");
     auto art = o.file.empty() ? Expected<Artwork>(blank_page(o.blank.at(0), o.blank.at(1))) : read_artwork(o.file);
+    if (art && !o.file.empty())
+        art = sized(std::move(*art), o.size).map_error([&](const Error& e) { return e.in_file(o.file); });
     if (!art)
         return tl::unexpected(art.error());
     const int first = typed->series.pieces.empty() ? 1 : typed->series.pieces.front();

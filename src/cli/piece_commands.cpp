@@ -3,6 +3,7 @@
 // Artwork from the command line.
 #include "cli/piece_commands.h"
 #include "formats/artwork_file.h"
+#include "piece/art_size.h"
 #include "piece/describe.h"
 
 #include <fmt/format.h>
@@ -24,10 +25,38 @@ Expected<MendedArt> drawing(const PieceOptions& o) {
     RepairRules rules{o.close_mm, o.spot_mm, {}};
     for (std::size_t i = 0; i + 1 < o.as_drawn.size(); i += 2)
         rules.as_drawn.push_back({o.as_drawn[i], o.as_drawn[i + 1]});
-    return read_mended(o.file, options, rules);
+    return read_artwork(o.file, options)
+        .and_then([&](Artwork art) { return sized(std::move(art), o.size); })
+        .and_then([&](Artwork art) { return mended(std::move(art), rules); })
+        .map_error([&](const Error& e) { return e.in_file(o.file); });
 }
 
 } // namespace
+
+Expected<Artwork> sized(Artwork art, const SizeOptions& o) {
+    ArtSize size;
+    int asked = 0;
+    for (const auto& [given, by] :
+         {std::pair{o.factor, SizeBy::factor}, {o.width_mm, SizeBy::width}, {o.height_mm, SizeBy::height}})
+        if (given > 0) {
+            size.by = by, size.value = given;
+            ++asked;
+        }
+    if (!o.stock_mm.empty()) {
+        size.by = SizeBy::stock;
+        size.stock_w_mm = o.stock_mm.at(0), size.stock_h_mm = o.stock_mm.at(1), size.margin_mm = o.margin_mm;
+        ++asked;
+    }
+    if (asked > 1)
+        return failure("use.arguments", "The size is asked for in more than one way.",
+                       "Give one of --times, --drawn-width-mm, --drawn-height-mm and --stock-mm.");
+    if (asked == 0)
+        return art;
+    const auto extent = extent_of(art);
+    if (!extent)
+        return failure("size.nothing", "Nothing is drawn that has a size.", "Take another drawing.");
+    return sizing_of(*extent, size).map([&](const ArtSizing& s) { return finch::sized(std::move(art), s); });
+}
 
 Expected<json> piece_describe(const PieceOptions& o) {
     return drawing(o).map(described);

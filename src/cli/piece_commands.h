@@ -3,6 +3,7 @@
 #pragma once
 
 #include "cli/commands.h"
+#include "piece/artwork.h"
 #include "piece/placing.h"
 #include "piece/relief_cut.h"
 #include "piece/typed_text.h"
@@ -11,12 +12,21 @@
 /// What is asked of drawings, height maps and jobs.
 namespace finch::cli {
 
+/// How large a drawing becomes; one of these, or none.
+struct SizeOptions {
+    double factor = 0, width_mm = 0, height_mm = 0, margin_mm = 3;
+    std::vector<double> stock_mm;
+};
+/// The drawing so. Errors: use.arguments, those of sizing_of().
+[[nodiscard]] Expected<Artwork> sized(Artwork art, const SizeOptions& options);
+
 struct PieceOptions {
     std::string file, layer;
     std::vector<double> as_drawn; ///< x and y in turn, of faults that are not mended
     double close_mm = 0.05, spot_mm = 0.05;
     double unit_mm = 0, width_mm = 0; ///< 0 = as the file says
     double dark_below = 0.5;
+    SizeOptions size;
     double pitch_mm = 0.05, angle_deg = 0, inset_mm = 0, shift = 0;
     bool one_way = false, by_shape = false;
 };
@@ -54,6 +64,7 @@ struct JobOptions {
     std::vector<double> blank;                          ///< width and height of a page without a file
     TextOptions typed;
     double close_mm = 0.05, spot_mm = 0.05;
+    SizeOptions size;
     std::string to = "json", out;
 };
 [[nodiscard]] Expected<Job> read_job(const Context& context, const std::string& file);

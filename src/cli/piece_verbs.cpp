@@ -5,6 +5,21 @@
 namespace finch::cli {
 namespace {
 
+void add_size(CLI::App& app, SizeOptions& o) {
+    app.add_option("--times", o.factor, "As large as it is drawn, times this")
+        ->check(CLI::Range(least_size_factor, most_size_factor));
+    app.add_option("--drawn-width-mm", o.width_mm, "All that is drawn becomes so wide")
+        ->check(CLI::Range(0.01, farthest_mm));
+    app.add_option("--drawn-height-mm", o.height_mm, "All that is drawn becomes so high")
+        ->check(CLI::Range(0.01, farthest_mm));
+    app.add_option("--stock-mm", o.stock_mm, "WIDTH HEIGHT of a piece that it fits, in its middle")
+        ->expected(2)
+        ->check(CLI::Range(0.01, most_stock_mm));
+    app.add_option("--margin-mm", o.margin_mm, "Kept free along that piece's edge")
+        ->capture_default_str()
+        ->check(CLI::Range(0.0, most_stock_mm));
+}
+
 void add_artwork(CLI::App& app, Options& o) {
     app.add_option("file", o.piece.file, "Drawing: SVG, DXF, PNG or JPEG")->required();
     app.add_option("--close-mm", o.piece.close_mm, "Gaps up to this are closed")
@@ -20,6 +35,7 @@ void add_artwork(CLI::App& app, Options& o) {
     app.add_option("--dark-below", o.piece.dark_below, "What is darker in a picture is marked")
         ->capture_default_str()
         ->check(CLI::Range(0.0, 1.0));
+    add_size(app, o.piece.size);
 }
 
 void add_texts(CLI::App& app, TextOptions& o) {
@@ -83,6 +99,7 @@ std::vector<Verb> piece_verbs() {
                  ->expected(2)
                  ->check(CLI::Range(1.0, 1000.0));
              add_texts(app, o.job.typed);
+             add_size(app, o.job.size);
              add_scene(app, o.job);
              app.add_option("--recipe", o.job.recipes, "LAYER=FILE, by the layer's name or colour");
              app.add_option("--guide", o.job.guides, "A layer that is shown and never marked");

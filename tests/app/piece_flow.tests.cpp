@@ -10,6 +10,7 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 #include <QFile>
+#include <QDoubleSpinBox>
 #include <QFileDialog>
 #include <QMenu>
 
@@ -28,6 +29,81 @@ QString spoken(DrivenWindow& w, const char* instrument) {
 }
 
 } // namespace
+
+TEST_CASE("a drawing is made to fit a piece of stock, with what was drawn round and typed on it, and back",
+          "[flow][piece]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    app::PieceReader& reader = w.window().piece().reader();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+4")));
+    REQUIRE(settled(w));
+    const auto part_area = [&] {
+        const auto layers = reader.layers();
+        const auto own =
+            std::ranges::find_if(layers, [](const app::PieceLayer& l) { return l.choice.name.ends_with("part 1"); });
+        return own == layers.end() ? 0.0 : area_mm2(reader.piece()->drawing.regions.at(own->index));
+    };
+    // The left half of the numerals, and a word above its middle.
+    const RectMm drawn = reader.piece()->extent->drawn;
+    const double middle = drawn.x + drawn.w / 2;
+    REQUIRE_FALSE(reader
+                      .draw_round(1, {{drawn.x - 1, drawn.y - 1},
+                                      {middle, drawn.y - 1},
+                                      {middle, drawn.y + drawn.h + 1},
+                                      {drawn.x - 1, drawn.y + drawn.h + 1}})
+                      .empty());
+    TypedTexts typed;
+    typed.texts.emplace_back();
+    typed.texts.back().words = "NOON";
+    typed.texts.back().at = {middle, drawn.y + drawn.h / 2};
+    reader.set_texts(typed, {});
+    REQUIRE(settled(w));
+    const double area = part_area();
+    REQUIRE(area > 1);
+    w.workbench().undo_stack().setClean();
+    const auto before = w.workbench().draft().piece;
+
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+S")));
+    auto* dialog = w.window().findChild<QDialog*>(QStringLiteral("size_dialog"));
+    REQUIRE(dialog != nullptr);
+    const auto fill = [&](const char* name, double value) {
+        auto* box = dialog->findChild<QDoubleSpinBox*>(QString::fromLatin1(name));
+        REQUIRE(box != nullptr);
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, box->locale().toString(value));
+        QTest::keyClick(box, Qt::Key_Tab);
+    };
+    auto* take = dialog->findChild<QPushButton*>(QStringLiteral("size_take"));
+    const auto words = [&] { return dialog->findChild<QLabel*>(QStringLiteral("size_words"))->text(); };
+    fill("size_stock_w", 60);
+    fill("size_stock_h", 40);
+    fill("size_margin", 25); // leaves no room
+    REQUIRE(QTest::qWaitFor([&] { return words().contains(QStringLiteral("leaves no room")); }, patience));
+    CHECK_FALSE(take->isEnabled());
+    fill("size_margin", 2.5);
+    REQUIRE(QTest::qWaitFor([&] { return take->isEnabled(); }, patience));
+    QTest::mouseClick(take, Qt::LeftButton);
+    REQUIRE(settled(w));
+    const auto& choice = w.workbench().draft().piece;
+    CHECK(choice.size == ArtSize{SizeBy::stock, 1, 60, 40, 2.5});
+    const double factor = reader.piece()->sizing.factor;
+    CHECK(std::max(factor * drawn.w / 55, factor * drawn.h / 35) == Approx(1));
+    CHECK(reader.piece()->drawing.art.width_mm == 60);
+    CHECK(part_area() == Approx(factor * factor * area).epsilon(2e-3)); // the same shapes
+    CHECK(choice.typed.texts[0].at.x == Approx(30));
+    CHECK(choice.typed.texts[0].at.y == Approx(20));
+    CHECK(choice.typed.texts[0].height_mm == typed.texts[0].height_mm);
+    CHECK(w.find<QLabel>("piece_under")->text().contains(QStringLiteral("× as drawn")));
+    w.keys(QKeySequence::Undo);
+    REQUIRE(settled(w));
+    CHECK(w.workbench().draft().piece == before);
+    CHECK(part_area() == Approx(area));
+    w.keys(QKeySequence::Redo);
+    REQUIRE(settled(w));
+    CHECK(part_area() == Approx(factor * factor * area).epsilon(2e-3));
+}
 
 TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and comes back", "[flow][piece]") {
     CleanSettings clean;

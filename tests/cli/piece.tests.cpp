@@ -29,6 +29,15 @@ TEST_CASE("a drawing is described and hatched without a window", "[cli]") {
     CHECK(finding["closed"] == true);
     const QStringList at{QStringLiteral("--as-drawn"), QString::number(finding["at_mm"][0].get<double>(), 'g', 12),
                          QString::number(finding["at_mm"][1].get<double>(), 'g', 12)};
+    const Run fitted = run({QStringLiteral("piece"), QStringLiteral("describe"), drawings + QStringLiteral("ring.dxf"),
+                            QStringLiteral("--stock-mm"), QStringLiteral("30"), QStringLiteral("24"),
+                            QStringLiteral("--margin-mm"), QStringLiteral("2")});
+    REQUIRE(fitted.code == 0);
+    CHECK(fitted.out["size_mm"] == nlohmann::json{30, 24}); // a ring of 10 and 4 mm, 20 mm wide now
+    CHECK(fitted.out["layers"][0]["closed_area_mm2"].get<double>() == Approx(4 * 3.14159265 * 21).epsilon(1e-3));
+    CHECK(run({QStringLiteral("piece"), QStringLiteral("describe"), drawings + QStringLiteral("ring.dxf"),
+               QStringLiteral("--times"), QStringLiteral("2"), QStringLiteral("--drawn-width-mm"), QStringLiteral("9")})
+              .err["error"]["code"] == "use.arguments");
     const Run left = run(QStringList{QStringLiteral("piece"), QStringLiteral("describe"),
                                      drawings + QStringLiteral("open-by-a-hair.svg")} +
                          at);

@@ -3,6 +3,7 @@
 // Drawings, good, odd and broken, against areas in closed form.
 #include "formats/artwork_file.h"
 #include "formats/folders.h"
+#include "piece/art_size.h"
 #include "piece/region.h"
 #include "piece/repair.h"
 
@@ -195,6 +196,58 @@ TEST_CASE("drawings have the areas that a closed form says, and their faults are
     }
     // No drawing lies there that nobody looks at.
     CHECK(std::distance(fs::directory_iterator(folder_of_drawings), {}) == static_cast<long>(drawings.size()));
+}
+
+TEST_CASE("a drawing at another size is the same drawing, and lies in the middle of its stock", "[artwork]") {
+    for (const Drawing& d : drawings) {
+        INFO(d.name);
+        const auto art = read_artwork(folder_of_drawings / d.name);
+        REQUIRE(art);
+        const auto extent = extent_of(*art);
+        REQUIRE(extent);
+        const auto at_once = mended(*art, {});
+        REQUIRE(at_once);
+        for (const double factor : {0.4, 1.0, 3.0}) {
+            ArtSize size;
+            size.by = SizeBy::width, size.value = factor * extent->drawn.w;
+            const auto sizing = sizing_of(*extent, size);
+            REQUIRE(sizing);
+            CHECK(sizing->factor == Approx(factor));
+            // What is mended, and told, grows with it.
+            const auto drawing = mended(sized(*art, *sizing), {0.05 * factor, 0.05 * factor, {}});
+            REQUIRE(drawing);
+            for (std::size_t l = 0; l < d.areas.size(); ++l)
+                CHECK(area_mm2(drawing->regions[l]) ==
+                      Approx(factor * factor * area_mm2(at_once->regions[l])).epsilon(1e-3).margin(1e-4));
+            CHECK(drawing->art.findings.size() == at_once->art.findings.size());
+        }
+        const ArtSize stock{SizeBy::stock, 1, 80, 30, 4};
+        const auto sizing = sizing_of(*extent, stock);
+        REQUIRE(sizing);
+        const auto there = extent_of(sized(*art, *sizing));
+        REQUIRE(there);
+        const RectMm& box = there->drawn;
+        CHECK(box.x + box.w / 2 == Approx(40));
+        CHECK(box.y + box.h / 2 == Approx(15));
+        CHECK(std::max(box.w / 72, box.h / 22) == Approx(1));
+        CHECK(there->page_w_mm == 80);
+        // There and back, by whatever way.
+        const ArtSizing drawn{1, {}, extent->page_w_mm, extent->page_h_mm};
+        const PointMm back = resized(resized({3, -2}, drawn, *sizing), *sizing, drawn);
+        CHECK(std::hypot(back.x - 3, back.y + 2) < 1e-9);
+    }
+    const ArtExtent line{20, 10, {2, 3, 12, 0}};
+    for (const auto& [size, code] : {std::pair{ArtSize{SizeBy::height, 5, 1, 1, 0}, "size.nothing"},
+                                     {ArtSize{SizeBy::factor, 200, 1, 1, 0}, "size.factor"},
+                                     {ArtSize{SizeBy::width, 0.01, 1, 1, 0}, "size.factor"},
+                                     {ArtSize{SizeBy::stock, 1, 10, 10, 5}, "size.margin"},
+                                     {ArtSize{SizeBy::stock, 1, 10, std::nan(""), 1}, "size.margin"},
+                                     {ArtSize{SizeBy::factor, std::nan(""), 1, 1, 0}, "size.factor"}}) {
+        const auto refused = sizing_of(line, size);
+        REQUIRE_FALSE(refused);
+        CHECK(refused.error().code == code);
+    }
+    CHECK(sizing_of({5000, 10, {0, 0, 10, 10}}, {SizeBy::factor, 3, 1, 1, 0}).error().code == "size.too_far");
 }
 
 TEST_CASE("a picture is marked where it is dark, along its pixels", "[artwork]") {

@@ -133,6 +133,8 @@ json piece_json(const PieceChoice& p) {
         out["typed"] = to_json(p.typed);
     if (!p.rounds.empty())
         out["rounds"] = to_json(p.rounds);
+    if (!(p.size == ArtSize{}))
+        out["size"] = to_json(p.size);
     for (const PointMm& at : p.as_drawn)
         out["as_drawn_mm"].push_back({at.x, at.y});
     if (!(p.price == PriceRules{}))
@@ -184,6 +186,10 @@ PieceChoice read_piece(JsonFields f, std::vector<Error>& faults) {
         p.typed = take(texts_from_json(f.raw("typed"), ""), faults, "typed");
     if (f.has("rounds"))
         p.rounds = read_rounds(f, "rounds");
+    if (f.has("size")) {
+        JsonFields size = f.object("size");
+        p.size = read_art_size(size);
+    }
     if (f.has("as_drawn_mm"))
         for (const json& at : f.raw("as_drawn_mm")) {
             if (p.as_drawn.size() == most_as_drawn || !at.is_array() || at.size() != 2 || !at[0].is_number() ||

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "piece/art_size.h"
 #include "piece/drawn_round.h"
 #include "piece/job_step.h"
 #include "piece/layer_fill.h"
@@ -69,6 +70,7 @@ struct PieceChoice {
     std::vector<PointMm> as_drawn = {};  ///< faults that are not mended
     PriceRules price = {};               ///< how it is priced
     std::optional<KeptRoute> against = {};
+    ArtSize size = {};     ///< how large the drawing becomes
     int film_together = 4; ///< pieces that are sprayed and washed together
     bool operator==(const PieceChoice&) const = default;
 };

@@ -139,6 +139,50 @@ void PieceReader::try_fill(std::size_t layer, const LayerFill& fill, const Recip
         [answer = std::move(answer)](const Expected<FillTrial>& result) { answer(result); });
 }
 
+namespace {
+
+/// What was put on a drawing by its places, with the drawing.
+void resize_all(PieceChoice& p, const ArtSizing& from, const ArtSizing& to) {
+    for (DrawnRound& r : p.rounds)
+        for (PointMm& at : r.line)
+            at = resized(at, from, to);
+    for (PointMm& at : p.as_drawn)
+        at = resized(at, from, to);
+    for (TypedText& t : p.typed.texts)
+        t.at = resized(t.at, from, to);
+}
+
+} // namespace
+
+void PieceReader::set_size(const ArtSize& size) {
+    if (piece_ == nullptr || !piece_->extent)
+        return workbench_.say(tr("There is no drawing to make larger or smaller."), State::warn);
+    const auto to = sizing_of(*piece_->extent, size);
+    if (!to)
+        return workbench_.fail(to.error());
+    workbench_.change(tr("Size of the drawing"), {}, [&](Draft& d) {
+        d.piece.size = plain(size);
+        resize_all(d.piece, piece_->sizing, *to);
+        d.piece.steps.clear();
+    });
+}
+
+void PieceReader::try_size(const ArtSize& size,
+                           std::function<void(const Expected<std::shared_ptr<const ReadPiece>>&)> answer) {
+    if (piece_ == nullptr || !piece_->extent || !asked_)
+        return answer(failure("piece.no_drawing", "There is no drawing.", "Open one first."));
+    const auto to = sizing_of(*piece_->extent, size);
+    if (!to)
+        return answer(tl::unexpected(to.error()));
+    PieceChoice there = workbench_.draft().piece;
+    resize_all(there, piece_->sizing, *to);
+    PieceAsk ask = *asked_;
+    ask.size = size, ask.rounds = there.rounds, ask.as_drawn = there.as_drawn, ask.typed = there.typed;
+    sizing_.ask(
+        "sizing a drawing", [ask = std::move(ask)] { return read_piece(ask); },
+        [answer = std::move(answer)](const Expected<std::shared_ptr<const ReadPiece>>& read) { answer(read); });
+}
+
 void PieceReader::set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank,
                             const std::vector<std::pair<std::string, std::string>>& renamed) {
     looked_at_ = true;

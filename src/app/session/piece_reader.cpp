@@ -25,12 +25,22 @@ bool is_layer(const LayerChoice& choice, const ArtLayer& layer) {
     return choice.name == layer.name && choice.colour == layer.colour;
 }
 
-/// A drawing with what is typed on it; where that cannot be, it is shown without.
-Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const PieceAsk& ask) {
+} // namespace
+
+Expected<std::shared_ptr<const ReadPiece>> read_piece(const PieceAsk& ask) {
     const RepairRules rules{RepairRules{}.close_mm, ask.spot_mm, ask.as_drawn};
     auto art = ask.blank ? Expected<Artwork>(blank_page(ask.blank->x, ask.blank->y)) : read_artwork(ask.file);
     if (!art)
         return tl::unexpected(art.error());
+    const auto extent = ask.blank ? std::nullopt : extent_of(*art);
+    ArtSizing sizing{1, {}, art->width_mm, art->height_mm};
+    if (extent) {
+        const auto as_asked = sizing_of(*extent, ask.size);
+        if (!as_asked)
+            return tl::unexpected(as_asked.error().in_file(ask.file));
+        sizing = *as_asked;
+        art = sized(std::move(*art), sizing);
+    }
     std::optional<Error> fault;
     if (!ask.typed.texts.empty()) {
         Artwork with_texts = *art;
@@ -43,13 +53,11 @@ Expected<std::shared_ptr<const ReadPiece>> read_piece_file(const PieceAsk& ask) 
     if (!drawing)
         return tl::unexpected(drawing.error().in_file(ask.file));
     take_out(*drawing, ask.rounds);
-    ReadPiece out{ask.file, std::move(*drawing), {}, std::move(fault)};
+    ReadPiece out{ask.file, std::move(*drawing), {}, std::move(fault), extent, sizing};
     for (const Region& region : out.drawing.regions)
         out.area_mm2.push_back(area_mm2(region));
     return std::make_shared<const ReadPiece>(std::move(out));
 }
-
-} // namespace
 
 PieceReader::PieceReader(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {
     connect(&workbench_, &Workbench::changed, this, [this] {
@@ -100,7 +108,7 @@ void PieceReader::want() {
     // One look at the disk when the choice or the lens changes, not at every turn of a knob.
     const double spot_mm =
         std::clamp(in_mm(waist(workbench_.bench().lens(), workbench_.bench().source.wavelength).spot), 0.005, 1.0);
-    PieceAsk asked{file, spot_mm, blank, chosen.typed, chosen.rounds, chosen.as_drawn};
+    PieceAsk asked{file, spot_mm, blank, chosen.typed, chosen.rounds, chosen.as_drawn, chosen.size};
     if (asked_ == asked)
         return;
     asked_ = asked;
@@ -109,7 +117,7 @@ void PieceReader::want() {
     text_fault_.reset();
     done_.clear();
     reading_.ask(
-        "reading a drawing", [asked = std::move(asked)] { return read_piece_file(asked); },
+        "reading a drawing", [asked = std::move(asked)] { return read_piece(asked); },
         [this](const Expected<std::shared_ptr<const ReadPiece>>& result) {
             piece_ = result ? *result : nullptr;
             reason_ = result ? QString() : from_utf8(sentence(result.error()));

@@ -5,6 +5,7 @@
 #include "app/session/latest.h"
 #include "app/session/ready_job.h"
 #include "app/session/workbench.h"
+#include "piece/art_size.h"
 #include "piece/fill_trial.h"
 #include "piece/job_heat.h"
 #include "piece/placing.h"
@@ -20,6 +21,8 @@ struct ReadPiece {
     MendedArt drawing;
     std::vector<double> area_mm2;    ///< of the layers
     std::optional<Error> text_fault; ///< why no text is on it, where some were typed
+    std::optional<ArtExtent> extent; ///< as its file has it; nothing for an empty page
+    ArtSizing sizing;                ///< what was made of that
 };
 /// Of a drawing, what is read and how it is mended.
 struct PieceAsk {
@@ -29,8 +32,13 @@ struct PieceAsk {
     TypedTexts typed;
     std::vector<DrawnRound> rounds;
     std::vector<PointMm> as_drawn;
+    ArtSize size = {};
     bool operator==(const PieceAsk&) const = default;
 };
+
+/// A drawing at its size with what is typed on it; where that cannot be, without. Errors: those of read_artwork(),
+/// sizing_of() and mended().
+[[nodiscard]] Expected<std::shared_ptr<const ReadPiece>> read_piece(const PieceAsk& ask);
 
 /// One layer of the drawing at hand: what the drawing says, what was chosen, and what it takes.
 struct PieceLayer {
@@ -111,6 +119,11 @@ public:
     /// Those that are called otherwise now, by their old names, keep their recipes.
     void set_texts(const TypedTexts& typed, const std::optional<PointMm>& blank,
                    const std::vector<std::pair<std::string, std::string>>& renamed = {});
+    /// How large the drawing becomes. What was drawn round, left as drawn and typed goes with it; letters keep their
+    /// height.
+    void set_size(const ArtSize& size);
+    /// The drawing at that size, with what would be wrong with it; answered once, unless asked again.
+    void try_size(const ArtSize& size, std::function<void(const Expected<std::shared_ptr<const ReadPiece>>&)> answer);
     /// Why the texts are not on the drawing; nothing where they are.
     [[nodiscard]] const std::optional<Error>& text_fault() const { return text_fault_; }
     /// How warm its order of marking finds each part, and what would be cooler; answered once, unless asked again.
@@ -163,7 +176,7 @@ private:
 
     Workbench& workbench_;
     bool looked_at_ = false;
-    Latest reading_, working_, exporting_, heating_, trying_, laying_, filling_, handing_;
+    Latest reading_, working_, exporting_, heating_, trying_, laying_, filling_, handing_, sizing_;
     struct Laid {
         PieceChoice choice;
         Setup setup;

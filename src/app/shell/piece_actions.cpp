@@ -45,6 +45,8 @@ void MainWindow::make_piece_actions() {
     add(u"piece.texts"_s, tr("Texts, numbers and tables…"),
         tr("Typed words, numbers that count and columns of a table, with what each piece says"),
         QKeySequence(u"Ctrl+Shift+Y"_s), piece, there([this] { piece_->ask_texts(); }));
+    add(u"piece.size"_s, tr("How large the drawing becomes…"), tr("Times, wide, high, or into a piece of stock"),
+        QKeySequence(u"Ctrl+Alt+S"_s), piece, there([this] { piece_->ask_size(); }));
     add(u"piece.fill_how"_s, tr("How the layer is filled…"),
         tr("Angle, turn, crossing, direction, inset and contours, seen and timed"), QKeySequence(u"Ctrl+Shift+U"_s),
         piece, there([this] { piece_->ask_fill(); }));

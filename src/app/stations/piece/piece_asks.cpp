@@ -8,6 +8,7 @@
 #include "app/stations/piece/order_dialog.h"
 #include "app/stations/piece/piece_station.h"
 #include "app/stations/piece/place_dialog.h"
+#include "app/stations/piece/size_dialog.h"
 #include "app/stations/piece/text_dialog.h"
 #include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
@@ -105,6 +106,14 @@ void PieceStation::ask_texts() {
     if (!workbench_.draft().piece.file.empty() && reader_.piece() == nullptr)
         return workbench_.say(tr("The drawing is still being read."), State::warn);
     (new TextDialog(workbench_, reader_, this))->open();
+}
+
+void PieceStation::ask_size() {
+    if (relief_.chosen())
+        return workbench_.say(tr("How wide a relief is stands on its page."), State::warn);
+    if (reader_.piece() == nullptr || !reader_.piece()->extent)
+        return workbench_.say(tr("There is no drawing to make larger or smaller."), State::warn);
+    (new SizeDialog(workbench_, reader_, this))->open();
 }
 
 void PieceStation::ask_place() {

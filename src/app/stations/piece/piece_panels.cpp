@@ -174,7 +174,7 @@ void FindingList::keyPressEvent(QKeyEvent* event) {
     QWidget::keyPressEvent(event);
 }
 
-QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent) {
+QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent, QWidget* label) {
     auto* box = new QDoubleSpinBox(parent);
     box->setObjectName(field.name);
     box->setAccessibleName(field.label);
@@ -184,7 +184,7 @@ QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget*
     box->setValue(field.value);
     box->setKeyboardTracking(false);
     const int row = grid->rowCount();
-    grid->addWidget(text_label(field.label, TextStyle::small, parent), row, 0);
+    grid->addWidget(label != nullptr ? label : text_label(field.label, TextStyle::small, parent), row, 0);
     grid->addWidget(box, row, 1);
     return box;
 }

@@ -53,12 +53,12 @@ private:
     std::vector<FindingRowView> rows_;
 };
 
-/// A number with its unit, and its label left of it, in the next row of a grid.
+/// A number with its unit, and its label left of it, or what stands for one, in the next row of a grid.
 struct NumberField {
     QString name, label, unit;
     double low = 0, high = 0, value = 0;
     int decimals = 2;
 };
-QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent);
+QDoubleSpinBox* add_number(QGridLayout* grid, const NumberField& field, QWidget* parent, QWidget* label = nullptr);
 
 } // namespace finch::app

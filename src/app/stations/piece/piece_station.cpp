@@ -142,6 +142,11 @@ QWidget* PieceStation::make_head() {
     texts->setToolTip(tr("Words, numbers that count and columns of a table, on the drawing or on an empty page"));
     connect(texts, &QPushButton::clicked, this, &PieceStation::ask_texts);
     row->addWidget(texts);
+    size_ = new QPushButton(tr("Size…"), head);
+    size_->setObjectName(u"size_piece"_s);
+    size_->setToolTip(tr("How large the drawing becomes: times, wide, high, or into a piece of stock (Ctrl+Alt+S)"));
+    connect(size_, &QPushButton::clicked, this, &PieceStation::ask_size);
+    row->addWidget(size_);
     place_ = new QPushButton(tr("Place…"), head);
     place_->setObjectName(u"place_piece"_s);
     place_->setToolTip(tr("Turned, mirrored, in a tray, in tiles, or round a turned part"));
@@ -152,11 +157,6 @@ QWidget* PieceStation::make_head() {
     cost->setToolTip(tr("What it costs and is sold for, by quantity, and against another way to make it"));
     connect(cost, &QPushButton::clicked, this, &PieceStation::ask_cost);
     row->addWidget(cost);
-    again_ = new QPushButton(tr("Read again"), head);
-    again_->setObjectName(u"read_drawing_again"_s);
-    again_->setToolTip(tr("The file was changed where it was drawn."));
-    connect(again_, &QPushButton::clicked, this, &PieceStation::read_again);
-    row->addWidget(again_);
     export_ = new QPushButton(tr("Export…"), head);
     export_->setObjectName(u"export_piece"_s);
     export_->setToolTip(tr("As a job, as outlines, or as the lines of every pass."));
@@ -292,12 +292,13 @@ void PieceStation::refresh() {
                                                                   : tr("From a drawing to a piece")
                                  : QFileInfo(from_utf8(file)).fileName());
     under_->setText(piece == nullptr ? tr("Layers with a recipe each, hatched and timed")
-                                     : tr("Page %1 × %2 mm; layers: %3; things drawn: %4")
+                                     : tr("Page %1 × %2 mm; layers: %3")
                                            .arg(screen_number(piece->drawing.art.width_mm),
                                                 screen_number(piece->drawing.art.height_mm))
-                                           .arg(piece->drawing.art.layers.size())
-                                           .arg(piece->drawing.art.shapes.size()));
-    again_->setEnabled(!file.empty());
+                                           .arg(piece->drawing.art.layers.size()));
+    if (piece != nullptr && piece->sizing.factor != 1)
+        under_->setText(under_->text() + tr("; %1 × as drawn").arg(screen_number(piece->sizing.factor, 3)));
+    size_->setEnabled(piece != nullptr && piece->extent);
     place_->setEnabled(is_relief ? relief_.work() != nullptr : piece != nullptr);
     if (is_relief)
         return refresh_relief();

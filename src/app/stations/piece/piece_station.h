@@ -47,6 +47,7 @@ public:
     void ask_times();
     /// Asks what is typed on the drawing, or on an empty page.
     void ask_texts();
+    void ask_size();
     /// Asks how the chosen layer is filled.
     void ask_fill();
     /// Asks where the piece lies.
@@ -109,7 +110,7 @@ private:
     std::vector<QPushButton*> of_layer_;
     QPushButton* guide_ = nullptr;
     QPushButton* fill_ = nullptr;
-    QPushButton* again_ = nullptr;
+    QPushButton* size_ = nullptr;
     QPushButton* close_up_ = nullptr;
     QPushButton* round_ = nullptr;
     QPushButton* leave_ = nullptr;
