@@ -9,8 +9,8 @@
 
 #include <fstream>
 #include <nlohmann/json.hpp>
-#include <QFile>
 #include <QDoubleSpinBox>
+#include <QFile>
 #include <QFileDialog>
 #include <QMenu>
 
