@@ -69,6 +69,8 @@ inline app::Draft draft() {
                              number(0, 99), number(0, 99), number(0, 1),  number(0, 0.9),
                              number(0, 9),  {3, 1, 99}};
         if (coin())
+            d.piece.price.after_min = number(0, 99);
+        if (coin())
             d.piece.against =
                 finch::app::KeptRoute{text(),
                                       {number(0, 99), number(0, 99), number(0, 99), number(0, 99), number(0, 99),
@@ -92,6 +94,7 @@ inline app::Draft draft() {
             d.piece.rounds = {{text(), text(), text(), {{0, number(-9, 9)}, {number(-9, 9), 2}, {1, 1}}}};
         if (coin())
             d.piece.as_drawn = {{number(-9, 9), number(-9, 9)}, {1, 2}};
+        d.piece.place.tray.in_turn = coin();
         d.piece.size = finch::plain({static_cast<finch::SizeBy>(*rc::gen::inRange(0, 5)), number(0.01, 90),
                                      number(1, 900), number(1, 900), number(0, 9)});
         if (coin())

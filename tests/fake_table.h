@@ -18,6 +18,7 @@ public:
         REQUIRE_FALSE(running_);
         running_ = id;
         CHECK(parts.size() <= 1);
+        programs.push_back(gcode);
         strokes_.clear();
         const auto stages = standin::stages_of(gcode);
         REQUIRE(stages);
@@ -70,6 +71,7 @@ public:
     }
 
     std::vector<standin::Stage::Stroke> marked;
+    std::vector<std::string> programs; ///< that were sent
 
 private:
     void go() { stands_ = false; }

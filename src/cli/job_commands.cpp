@@ -10,6 +10,7 @@
 #include "formats/typed_art.h"
 #include "piece/fill_check.h"
 #include "piece/job_heat.h"
+#include "piece/marking_order.h"
 #include "piece/scanner_fit.h"
 #include "quantity/scan.h"
 #include "quantity/stopwatch_text.h"
@@ -274,7 +275,10 @@ Expected<json> piece_heat(const Context& context, const HeatOptions& o) {
     const auto heat = job_heat(*job, scene, fitted(scene.bench.scanner).timing);
     if (!heat)
         return tl::unexpected(heat.error().in_file(o.file));
-    const HeatPlan plan = heat_plan(heat->plate, heat->tasks, {.clamped_loss = scene.materials.model.clamped_loss});
+    HeatRules rules;
+    rules.clamped_loss = scene.materials.model.clamped_loss;
+    rules.parts = marked_in_turn(*job) ? static_cast<int>(job->places.size()) : 1;
+    const HeatPlan plan = heat_plan(heat->plate, heat->tasks, rules);
     if (o.take) {
         job->steps = plan.help == HeatPlan::Help::none_needed ? std::vector<JobStep>() : steps_of(*heat, plan.best());
         return to_json(*job);
@@ -285,18 +289,21 @@ Expected<json> piece_heat(const Context& context, const HeatOptions& o) {
                          {"first_shape", s.first_shape},
                          {"shapes", s.shapes},
                          {"pause_s", s.pause_s}});
-    return json{{"format", "finch-heat-plan"},
-                {"version", 1},
-                {"help", word(plan.help)},
-                {"plain", order_json(plan.plain)},
-                {"cooler", order_json(plan.cooler)},
-                {"paused", order_json(plan.paused)},
-                {"clamped", order_json(plan.clamped)},
-                {"loss_w_m2k", heat->plate.loss_w_m2k},
-                {"steps", std::move(steps)},
-                {"rests_on",
-                 "a plate warm alike through its thickness within the box of the drawing; the share of the beam "
-                 "that stays in it is a model's, the loss an estimate of the trade"}};
+    json out{{"format", "finch-heat-plan"},
+             {"version", 1},
+             {"help", word(plan.help)},
+             {"plain", order_json(plan.plain)},
+             {"cooler", order_json(plan.cooler)},
+             {"paused", order_json(plan.paused)},
+             {"clamped", order_json(plan.clamped)},
+             {"loss_w_m2k", heat->plate.loss_w_m2k},
+             {"steps", std::move(steps)},
+             {"rests_on",
+              "a plate warm alike through its thickness within the box of the drawing; the share of the beam "
+              "that stays in it is a model's, the loss an estimate of the trade"}};
+    if (plan.in_turn)
+        out["in_turn"] = order_json(*plan.in_turn);
+    return out;
 }
 
 Expected<json> piece_scanner(const Context& context, const ScannerOptions& o) {

@@ -126,6 +126,8 @@ Expected<json> piece_price(const Context& context, const MoneyOptions& o) {
         {"rests_on", fmt::format("{:.4g} % spoiled and 95 % sure of enough; handling is an estimate of the trade; "
                                  "bench and hands at the rates given; moves between tiles or strips are not counted",
                                  100 * o.spoiled)}};
+    if (const AfterWork& after = (*piece)->cost.after; !after.words.empty())
+        out["after"] = {{"minutes", after.minutes}, {"words", after.words}};
     if (!o.against.empty()) {
         const auto other = costed(context, o.against, o.price, o.together);
         if (!other)

@@ -3,6 +3,8 @@
 // Artwork from the command line.
 #include "cli/piece_commands.h"
 #include "formats/artwork_file.h"
+#include "formats/detail_picture.h"
+#include "formats/file_out.h"
 #include "piece/art_size.h"
 #include "piece/describe.h"
 
@@ -60,6 +62,14 @@ Expected<Artwork> sized(Artwork art, const SizeOptions& o) {
 
 Expected<json> piece_describe(const PieceOptions& o) {
     return drawing(o).map(described);
+}
+
+Expected<json> piece_detail(double spot_mm, const std::string& out) {
+    return detail_picture(spot_mm)
+        .and_then([&](const std::string& svg) { return write_file(QString::fromStdString(out), svg); })
+        .map([&] {
+            return json{{"file", out}, {"widths_mm", detail_widths_mm(spot_mm)}};
+        });
 }
 
 Expected<json> piece_hatch(const PieceOptions& o) {

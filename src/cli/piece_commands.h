@@ -32,6 +32,8 @@ struct PieceOptions {
 };
 /// Layers of a drawing with their areas, and what is wrong with it.
 [[nodiscard]] Expected<nlohmann::json> piece_describe(const PieceOptions& options);
+/// Writes a picture of fine detail; prints its widths.
+[[nodiscard]] Expected<nlohmann::json> piece_detail(double spot_mm, const std::string& out);
 struct ReliefOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", file;
     ReliefRules rules = [] {
@@ -84,6 +86,7 @@ struct TrayOptions {
     double pitch_x_mm = 20, pitch_y_mm = 20, margin_mm = 10, clearance_mm = 0.1, spoiled = 0.03;
     std::vector<std::string> offsets; ///< "nest=x,y"
     int filled = 0;
+    bool in_turn = false;
     std::string outline; ///< layer that is the part's own
     TextOptions typed;
 };

@@ -50,6 +50,14 @@ std::vector<Verb> piece_verbs() {
     return {
         {"piece", "describe", "Layers of a drawing with their areas, and what is wrong with it", add_artwork,
          [](const Context&, const Options& o) { return piece_describe(o.piece); }},
+        {"piece", "detail", "A drawing that shows how fine a recipe marks, for a spot",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--spot-mm", o.piece.spot_mm, "Of the lens")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.001, 1.0));
+             app.add_option("--out", o.job.out, "SVG to write")->required();
+         },
+         [](const Context&, const Options& o) { return piece_detail(o.piece.spot_mm, o.job.out); }},
         {"piece", "hatch", "The lines of one pass over a drawing",
          [](CLI::App& app, Options& o) {
              add_artwork(app, o);
@@ -141,6 +149,7 @@ std::vector<Verb> piece_verbs() {
              app.add_option("--margin-mm", o.tray.margin_mm, "Around all parts")->capture_default_str();
              app.add_option("--outline", o.tray.outline,
                             "Layer that is the outline of the part; else the largest drawn");
+             app.add_flag("--in-turn", o.tray.in_turn, "Every part gets a pass before any gets the next");
              app.add_option("--filled", o.tray.filled, "Nests that hold a part; 0 = all")->check(CLI::Range(0, 1000));
              add_texts(app, o.tray.typed);
              app.add_option("--offset", o.tray.offsets, "NEST=X,Y: how far the part lies off there, in mm");

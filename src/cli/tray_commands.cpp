@@ -22,7 +22,7 @@ Expected<json> piece_tray(const Context& context, const TrayOptions& o) {
     const auto part = read_job(context, o.file);
     if (!part)
         return tl::unexpected(part.error());
-    Tray tray{o.columns, o.rows, o.pitch_x_mm, o.pitch_y_mm, o.margin_mm, {}, o.filled, o.outline};
+    Tray tray{o.columns, o.rows, o.pitch_x_mm, o.pitch_y_mm, o.margin_mm, {}, o.filled, o.outline, o.in_turn};
     for (const std::string& text : o.offsets) {
         const auto offsets = offsets_from_text(text);
         if (!offsets)

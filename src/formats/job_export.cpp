@@ -5,13 +5,16 @@
 #include "document/json_fields.h"
 #include "formats/export_text.h"
 #include "formats/job_sheet.h"
+#include "piece/marking_order.h"
 #include "piece/scanner_fit.h"
 #include "piece/shapes.h"
 
 #include <algorithm>
 #include <fmt/format.h>
 #include <iterator>
+#include <map>
 #include <nlohmann/json.hpp>
+#include <span>
 
 namespace finch {
 namespace {
@@ -149,43 +152,53 @@ Expected<std::string> job_gcode(const Job& job) {
         write_runs(out, pass->runs, by, power, feed);
         return {};
     };
+    const auto order = marking_order(job);
+    if (!order)
+        return tl::unexpected(order.error());
     std::vector<std::vector<std::vector<std::size_t>>> shapes(job.layers.size()); // of each layer
+    std::map<std::size_t, LayerAt> parts; // of layers, at this place; the same in every nest
     const auto places = places_of(job);
-    for (const JobPlace& place : places) {
-        by = place.by;
-        if (!job.places.empty())
-            out += fmt::format("; {} {}\n", place.axis_deg ? "strip" : place.only ? "tile" : "nest", place.number);
-        if (place.by_hand && &place != &places.front())
-            out += "M0\n";
-        if (place.axis_deg)
-            out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
-        for (const JobLayer& l : job.layers) {
-            if (!marked(l) || !is_at(l, place))
-                continue;
+    const MarkingStretch* before = nullptr;
+    for (const MarkingStretch& m : *order) {
+        const JobPlace& place = places[m.place];
+        const JobLayer& l = job.layers.at(m.layer);
+        const bool moved = before == nullptr || before->place != m.place;
+        if (moved) {
+            by = place.by;
+            if (!job.places.empty())
+                out += fmt::format("; {} {}\n", place.axis_deg ? "strip" : place.only ? "tile" : "nest", place.number);
+            if (place.by_hand && m.place > 0)
+                out += "M0\n";
+            if (place.axis_deg)
+                out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
+            if (place.only)
+                parts.clear();
+        }
+        if (moved || before->layer != m.layer)
             out += fmt::format("; layer {}: {}\n", plain_name(l.words.empty() ? l.name : l.name + " " + l.words),
                                marking_words(l));
-            const int passes = burned_setting(*l.recipe).passes;
-            const auto part = layer_at(l, place);
+        before = &m;
+        if (m.shapes > 0)
+            out += fmt::format("; shapes {} to {} of layer {}\n", m.first_shape + 1, m.first_shape + m.shapes,
+                               plain_name(l.name));
+        if (m.pause_s > 0)
+            out += fmt::format("G4 P{:.3f}\n", m.pause_s);
+        if (m.shapes > 0 && shapes[m.layer].empty())
+            shapes[m.layer] = shapes_of(l.region);
+        if (m.shapes == 0 && !parts.contains(m.layer)) {
+            auto part = layer_at(l, place);
             if (!part)
                 return tl::unexpected(part.error().in_field(l.name));
-            for (int pass = 0; pass < passes && job.steps.empty(); ++pass) {
-                out += fmt::format("; pass {} of {}\n", pass + 1, passes);
-                if (const auto written = write(l, pass_hatch(*part, pass)); !written)
-                    return tl::unexpected(written.error());
-            }
+            parts.emplace(m.layer, std::move(*part));
         }
-        for (const JobStep& s : job.steps) {
-            const JobLayer& l = job.layers.at(s.layer);
-            if (shapes[s.layer].empty())
-                shapes[s.layer] = shapes_of(l.region);
-            const auto those = std::span(shapes[s.layer]).subspan(s.first_shape, s.shapes);
-            out += fmt::format("; shapes {} to {} of layer {}\n", s.first_shape + 1, s.first_shape + s.shapes,
-                               plain_name(l.name));
-            if (s.pause_s > 0)
-                out += fmt::format("G4 P{:.3f}\n", s.pause_s);
-            for (int pass = 0; pass < burned_setting(*l.recipe).passes; ++pass)
-                if (const auto written = write(l, pass_hatch(l, pass, those)); !written)
-                    return tl::unexpected(written.error());
+        for (int pass = m.first_pass; pass < m.first_pass + m.passes; ++pass) {
+            if (m.shapes == 0)
+                out += fmt::format("; pass {} of {}\n", pass + 1, burned_setting(*l.recipe).passes);
+            const auto written =
+                write(l, m.shapes > 0 ? pass_hatch(l, pass, std::span(shapes[m.layer]).subspan(m.first_shape, m.shapes))
+                                      : pass_hatch(parts.at(m.layer), pass));
+            if (!written)
+                return tl::unexpected(written.error());
         }
     }
     return out + (lens_mm != 0 ? "M5\nG0 Z0.000\nM2\n" : "M5\nM2\n");

@@ -103,6 +103,12 @@ TEST_CASE("a drawing is made to fit a piece of stock, with what was drawn round 
     w.keys(QKeySequence::Redo);
     REQUIRE(settled(w));
     CHECK(part_area() == Approx(factor * factor * area).epsilon(2e-3));
+    // A drawing that is made for the lens begins as it is drawn.
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+D")));
+    REQUIRE(settled(w));
+    CHECK(w.find<QLabel>("piece_title")->text() == QStringLiteral("detail-61.svg"));
+    CHECK(reader.layers().size() == 2);
+    CHECK(reader.piece()->sizing.factor == 1);
 }
 
 TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and comes back", "[flow][piece]") {
@@ -263,13 +269,13 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         CHECK(reader.piece() == nullptr);
         CHECK(spoken(w, "drawing").contains(QStringLiteral("no drawing that the program reads")));
         CHECK_FALSE(w.find<QPushButton>("take_recipe")->isEnabled());
-        w.click("read_drawing_again");
+        w.window().piece().read_again();
         REQUIRE(settled(w));
         CHECK(reader.piece() == nullptr);
         // The file is mended where it lies, and read again.
         std::ofstream(none.toStdString())
             << "<svg width='9mm' height='9mm' viewBox='0 0 9 9'><rect width='5' height='5'/></svg>";
-        w.click("read_drawing_again");
+        w.window().piece().read_again();
         REQUIRE(settled(w));
         CHECK(reader.layers().size() == 1);
         // What was opened before is at hand by its number.

@@ -161,7 +161,8 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
     const PlacedTime& time = w.window().piece().reader().laid()->time;
     CHECK(time.moving_s == Approx(270));
     CHECK(cost->mark_s == Approx(time.marking.likely));
-    CHECK(cost->cost.rules.handling_s == Approx(270 + w.workbench().materials().model.effort.handling_s));
+    CHECK(cost->cost.rules.handling_s ==
+          Approx(270 + w.workbench().materials().model.effort.handling_s + 60 * cost->cost.after.minutes));
 
     // A small part, many times.
     open_drawing(w, "../../tests/data/artwork/filled-and-drawn-in-two.svg", "wren", "sundial-316");
@@ -201,9 +202,13 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
     CHECK_FALSE(in<QWidget>(dialog, "place_take")->isEnabled());
     type_offsets(QStringLiteral("3=0.2,-0.1"));
     REQUIRE(laid_out(dialog));
+    in<QAbstractButton>(dialog, "tray_in_turn")->click();
+    REQUIRE(laid_out(dialog));
+    CHECK(in<QWidget>(dialog, "place_findings")->accessibleDescription().contains(QStringLiteral("cool in turn")));
     take(w, dialog);
     const Job tray = exported(w, folder);
     CHECK(tray.places.size() == 24);
+    CHECK(tray.in_turn);
     std::map<int, PointMm> by;
     for (const JobPlace& p : tray.places)
         by[p.number] = p.by;

@@ -211,7 +211,7 @@ TEST_CASE("a height map becomes a relief and a job, by keyboard and by mouse", "
     REQUIRE(worked_out(again));
     // A map that is gone, or that is none, is said, and nothing else is lost.
     QFile::remove(file);
-    again.click("read_drawing_again");
+    again.window().piece().read_again();
     REQUIRE(QTest::qWaitFor([&] { return !again.window().piece().relief().reason().isEmpty(); }, patience));
     CHECK(again.window().piece().relief().work() == nullptr);
     CHECK(again.workbench().draft().piece.relief);

@@ -343,6 +343,31 @@ TEST_CASE("the beam leaves a part that is set aside at the end of the line, and 
     CHECK(counted(b.table.marked) == all_lines());
 }
 
+TEST_CASE("a part in turn waits for what is left of its pause, by the clock", "[orders][run]") {
+    for (const auto& [later_s, pause] : {std::pair{12, "G4 P19.000"}, {0, "G4 P30.000"}, {45, ""}}) {
+        RunBench b;
+        auto job = std::make_shared<ReadyJob>(*b.job);
+        for (RunPortion& p : job->plan)
+            p.cools_s = p.pass > 0 ? 30 : 0;
+        b.run->take(job);
+        const std::size_t frames = b.table.programs.size();
+        REQUIRE(b.begin());
+        REQUIRE(QTest::qWaitFor([&] { return b.table.programs.size() > frames + 1; },
+                                patience)); // the frame's, and a pass's
+        b.run->hold_after_pass(true);
+        REQUIRE(QTest::qWaitFor([&] { return b.table.step(), b.run->step() == Step::held; }, patience));
+        REQUIRE(b.run->stand().done() == 1);
+        b.s.time = b.s.time.addSecs(later_s);
+        const std::size_t sent = b.table.programs.size();
+        b.run->go_on();
+        REQUIRE(QTest::qWaitFor([&] { return b.table.programs.size() > sent; }, patience));
+        const std::string& program = b.table.programs.back();
+        CHECK((program.find("G4") != std::string::npos) == (*pause != '\0'));
+        CHECK(program.find(pause) != std::string::npos);
+        CHECK(b.end());
+    }
+}
+
 TEST_CASE("an enclosure that was open asks whether all lies as it lay, whenever it was opened", "[orders][run]") {
     for (int steps = 0; steps < 40; ++steps) {
         INFO(steps);

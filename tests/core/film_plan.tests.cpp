@@ -79,6 +79,19 @@ TEST_CASE("the steps of film work come to the minutes and the money that a predi
     const PieceCost direct = piece_cost(materials(), two.part, 10, {}, 8, 4).value();
     CHECK_FALSE(direct.plan);
     CHECK(direct.rules.batch_s == 0);
+    // By hand afterwards: what takes longest of what is marked, or what the shop says.
+    const double brushed = materials().model.effort.after.at("engrave").minutes;
+    CHECK(direct.rules.handling_s == Approx(8 + 60 * brushed));
+    CHECK_FALSE(direct.after.words.empty());
+    two.part.layers.back().guide = false;
+    two.part.layers.back().recipe->process = Process::deep_engrave;
+    CHECK(piece_cost(materials(), two.part, 10, {}, 8, 4)->rules.handling_s ==
+          Approx(8 + 60 * materials().model.effort.after.at("deep-engrave").minutes));
+    PriceRules of_the_shop;
+    of_the_shop.after_min = 0;
+    CHECK(piece_cost(materials(), two.part, 10, of_the_shop, 8, 4)->rules.handling_s == 8);
+    for (const auto& [key, after] : materials().model.effort.after)
+        CHECK(process_from_key(key));
     CHECK(piece_cost(materials(), Film("ceramic").part, 10, {}, 8, 1001).error().code == "compound.pieces");
 }
 

@@ -148,6 +148,15 @@ TEST_CASE("an order halves the warmest beginning, or it is said that only pauses
             CHECK(plan.plain.preheat_k[i] == Approx(plain.preheat_k[i]).epsilon(0.1).margin(1.2));
         CHECK(plan.best().peak_k == Approx(best.peak_k).epsilon(0.05).margin(0.8));
         CHECK(best.seconds == Approx(plan.best().seconds));
+        if (seed % 4 == 1) {
+            HeatRules tray;
+            tray.parts = 6, tray.moves = 0;
+            const HeatOrder in_turn = heat_plan(l.plate, l.tasks, tray).in_turn.value();
+            const Seen turns = in_cells(l, in_turn);
+            for (std::size_t i = 0; i < turns.preheat_k.size(); ++i)
+                CHECK(in_turn.preheat_k[i] == Approx(turns.preheat_k[i]).epsilon(0.1).margin(1.2));
+            CHECK(in_turn.peak_k < plan.plain.peak_k);
+        }
         std::vector<std::size_t> all(l.tasks.size()), order = plan.best().order;
         std::iota(all.begin(), all.end(), std::size_t(0));
         std::sort(order.begin(), order.end());

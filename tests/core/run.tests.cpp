@@ -4,15 +4,19 @@
 #include "document/json_fields.h"
 #include "formats/job_export.h"
 #include "formats/run_program.h"
+#include "piece/marking_order.h"
 #include "piece/part_way.h"
 #include "piece/placing.h"
 #include "safety/gates.h"
 #include "standin/controller.h"
 
 #include <catch2/catch.hpp>
+#include <map>
 #include <nlohmann/json.hpp>
 #include <random>
 #include <set>
+#include <sstream>
+#include <tuple>
 
 using namespace finch;
 using namespace finch::tests;
@@ -72,6 +76,13 @@ std::vector<std::pair<std::string, Job>> jobs() {
     Job steps = part();
     steps.steps = {{0, 1, 1, 0}, {0, 0, 1, 12.5}};
     out.emplace_back("an order against heat", steps);
+    tray.in_turn = true;
+    out.emplace_back("a tray in turn", in_tray(with_two_layers(), tray).value());
+    out.emplace_back("a tray in turn, against heat", in_tray(steps, tray).value());
+    own_words.in_turn = true;
+    out.emplace_back("a tray in turn of which two have a layer of their own", own_words);
+    tiles.in_turn = true; // tiles are moved by hand: once each
+    out.emplace_back("tiles that cannot be in turn", tiles);
     return out;
 }
 
@@ -87,6 +98,13 @@ std::vector<Stroke> strokes_of(const std::string& gcode) {
             if (stroke.marks)
                 out.push_back(stroke);
     return out;
+}
+
+std::vector<Stroke> sorted(std::vector<Stroke> strokes) {
+    std::ranges::sort(strokes, {}, [](const Stroke& s) {
+        return std::tuple(s.line.from.x, s.line.from.y, s.line.to.x, s.line.to.y);
+    });
+    return strokes;
 }
 
 void same(const std::vector<Stroke>& a, const std::vector<Stroke>& b) {
@@ -120,6 +138,65 @@ Circumstances all_well() {
 
 } // namespace
 
+TEST_CASE("of parts in turn each gets a pass before any gets the next, and no less than its pause", "[run]") {
+    for (const double pause : {0.0, 0.4, 3.0, 500.0}) {
+        Job one = part();
+        one.steps = {{0, 1, 1, 0}, {0, 0, 1, pause}};
+        Tray tray;
+        tray.columns = 3, tray.rows = 2, tray.pitch_x_mm = 20, tray.pitch_y_mm = 16;
+        const std::string one_by_one = job_gcode(in_tray(one, tray).value()).value();
+        tray.in_turn = true;
+        const Job job = in_tray(one, tray).value();
+        // What a clock beside a bench without jumps and delays sees: when each nest was left, and when it is begun.
+        std::istringstream lines(job_gcode(job).value());
+        std::map<std::string, double> left;
+        std::vector<std::string> visits;
+        std::string nest;
+        double now = 0, gap = -1, shortest = 1e9, dwelt = 0;
+        PointMm at;
+        for (std::string line; std::getline(lines, line);) {
+            std::istringstream words(line);
+            PointMm to = at;
+            double feed = 0, dwell = 0;
+            for (std::string word; words >> word && word[0] != ';';)
+                (word[0] == 'X'   ? to.x
+                 : word[0] == 'Y' ? to.y
+                 : word[0] == 'F' ? feed
+                 : word[0] == 'P' ? dwell
+                                  : gap) = std::stod(word.substr(1));
+            now += dwell, dwelt += dwell;
+            if (line.starts_with("; nest ")) {
+                if (!nest.empty())
+                    left[nest] = now;
+                nest = line.substr(7);
+                visits.push_back(nest);
+            }
+            if (line.starts_with("G1")) {
+                if (left.contains(nest)) {
+                    shortest = std::min(shortest, now - left[nest]);
+                    left.erase(nest);
+                }
+                now += std::hypot(to.x - at.x, to.y - at.y) / (feed / 60);
+            }
+            at = to;
+        }
+        INFO(pause);
+        REQUIRE(visits.size() == 12);
+        for (std::size_t i = 0; i < 6; ++i)
+            CHECK(visits[i] == visits[i + 6]);
+        CHECK(shortest >= pause - 1e-3);
+        CHECK(dwelt == Approx(pauses_s(job).value()).margin(0.01));
+        if (pause == 0.4)
+            CHECK(dwelt == 0); // the others take longer than that
+        if (pause == 500)
+            CHECK(dwelt < 520); // once for all, not for each
+        same(sorted(strokes_of(job_gcode(job).value())), sorted(strokes_of(one_by_one)));
+        Job back = job_from_json(to_json(job), "").value();
+        CHECK(back.in_turn);
+        CHECK(to_json(back) == to_json(job));
+    }
+}
+
 TEST_CASE("passes that are sent one by one mark what the whole job marks, in its order and time", "[run]") {
     for (const auto& [name, job] : jobs()) {
         INFO(name);
@@ -143,7 +220,7 @@ TEST_CASE("passes that are sent one by one mark what the whole job marks, in its
             CHECK(likely == Approx(whole).epsilon(0.05));
         else
             CHECK(likely - paused > whole);
-        CHECK(paused == Approx(paused_s(job.steps)));
+        CHECK(paused == Approx(pauses_s(job).value()));
         CHECK(by_hand == std::ranges::count_if(places_of(job), [](const JobPlace& p) { return p.by_hand; }));
     }
     Job nothing = part();

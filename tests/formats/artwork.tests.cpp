@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Drawings, good, odd and broken, against areas in closed form.
 #include "formats/artwork_file.h"
+#include "formats/detail_picture.h"
 #include "formats/folders.h"
 #include "piece/art_size.h"
 #include "piece/region.h"
@@ -248,6 +249,40 @@ TEST_CASE("a drawing at another size is the same drawing, and lies in the middle
         CHECK(refused.error().code == code);
     }
     CHECK(sizing_of({5000, 10, {0, 0, 10, 10}}, {SizeBy::factor, 3, 1, 1, 0}).error().code == "size.too_far");
+}
+
+TEST_CASE("the picture of fine detail has the widths that it says, around the spot", "[artwork]") {
+    QTemporaryDir folder;
+    for (const double spot : {0.02, 0.061, 0.3}) {
+        const auto file = detail_file(folder.filePath(QStringLiteral("drawings")), spot);
+        REQUIRE(file);
+        const auto widths = detail_widths_mm(spot);
+        CHECK(widths.front() < 0.6 * spot);
+        CHECK(widths.back() > 3.9 * spot);
+        const auto drawing = read_mended(file->toStdString(), {}, {0.0, spot, {}});
+        REQUIRE(drawing);
+        REQUIRE(drawing->art.layers.size() == 2);
+        double area = 0;
+        for (const double w : widths)
+            area += 5 * w * 4 + (11 * w * 4 - 5 * w * 3) + 25 * w * w;
+        CHECK(area_mm2(drawing->regions[0]) == Approx(area).epsilon(1e-4));
+        CHECK(area_mm2(drawing->regions[1]) > 1); // the numbers
+        // All of it lies on the page, and what is told to be narrow is.
+        const auto extent = extent_of(drawing->art).value();
+        CHECK(extent.drawn.x > 0);
+        CHECK(extent.drawn.y > 0);
+        CHECK(extent.drawn.x + extent.drawn.w < extent.page_w_mm);
+        CHECK(extent.drawn.y + extent.drawn.h < extent.page_h_mm);
+        int narrow = 0;
+        for (const ArtFinding& f : drawing->art.findings)
+            if (f.code == "narrow" && f.layer == 0) {
+                CHECK(*f.gap_mm < spot);
+                ++narrow;
+            }
+        CHECK(narrow > 0);
+    }
+    for (const double spot : {0.0, 2.0, std::nan("")})
+        CHECK(detail_picture(spot).error().code == "detail.spot");
 }
 
 TEST_CASE("a picture is marked where it is dark, along its pixels", "[artwork]") {

@@ -298,14 +298,17 @@ void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> an
     auto now = part();
     if (!now)
         return answer(tl::unexpected(now.error()));
+    const PlaceRules& place = workbench_.draft().piece.place;
     heating_.ask(
         "planning heat",
-        [own = workbench_.own_scene(), job = std::move(*now), timing = scanner().timing]() -> Expected<PlannedHeat> {
+        [own = workbench_.own_scene(), job = std::move(*now), timing = scanner().timing,
+         parts = place.holding == Holding::tray ? nests_filled(place.tray) : 1]() -> Expected<PlannedHeat> {
             const Scene scene = own.scene();
             auto heat = job_heat(job, scene, timing);
             if (!heat)
                 return tl::unexpected(heat.error());
             HeatRules rules;
+            rules.parts = parts;
             rules.clamped_loss = scene.materials.model.clamped_loss;
             PlannedHeat out{std::move(*heat), {}, 0};
             out.plan = heat_plan(out.heat.plate, out.heat.tasks, rules);

@@ -297,12 +297,13 @@ void RunFlow::send(std::size_t portion, int line) {
     RunEvent sent = event(Event::sent);
     sent.line = line;
     write(std::move(sent), [this, portion, line] {
-        [[maybe_unused]] const auto running = run_in_background(
-            [this, gone = alive_, at = alive_->load(), job = job_, portion, line, most = slice_bytes_] {
+        [[maybe_unused]] const auto running =
+            run_in_background([this, gone = alive_, at = alive_->load(), job = job_, portion, line, most = slice_bytes_,
+                               now = paused_portion(portion)] {
                 bool all = true;
                 int ends = 0;
                 auto program = guarded("writing a pass", [&] {
-                    return portion_gcode(job->job, job->plan.at(portion))
+                    return portion_gcode(job->job, now)
                         .and_then([&](const std::string& whole) { return left_after(whole, line); })
                         .map([&](LeftProgram left) {
                             const ProgramSlice slice = first_slice(left.gcode, most);

@@ -123,6 +123,8 @@ private:
     void write_next();
     void next();
     void send(std::size_t portion, int line);
+    /// A portion with the pause that is left of it now: of parts in turn, by when the part was marked last.
+    [[nodiscard]] RunPortion paused_portion(std::size_t portion) const;
     void stand_still(const QString& why);
     void passed(const RanJob& found);
     [[nodiscard]] bool held_now(std::size_t portion);

@@ -195,6 +195,22 @@ void RunFlow::looked(const QString& note) {
     write(std::move(seen));
 }
 
+RunPortion RunFlow::paused_portion(std::size_t portion) const {
+    RunPortion out = job_->plan.at(portion);
+    if (!(out.cools_s > 0))
+        return out;
+    out.pause_s = out.cools_s;
+    for (auto e = record_.events.rbegin(); e != record_.events.rend(); ++e)
+        if (e->kind == Event::passed && job_->plan.at(static_cast<std::size_t>(e->portion)).place == out.place) {
+            const auto then = QDateTime::fromString(from_utf8(e->when_utc), Qt::ISODate);
+            // To the second, as it is written down: the part gets no less than its pause.
+            const double ago = static_cast<double>(then.secsTo(workbench_.now())) - 1;
+            out.pause_s = std::clamp(out.cools_s - ago, 0.0, out.cools_s);
+            break;
+        }
+    return out;
+}
+
 /// Also what was said and is on its way to the disk.
 bool RunFlow::said_aside(int place) const {
     for (auto said = unwritten_.rbegin(); said != unwritten_.rend(); ++said)

@@ -39,6 +39,7 @@ public:
     Workshop& operator=(const Workshop&) = delete;
 
     [[nodiscard]] const QString& name() const { return options_.name; }
+    [[nodiscard]] const QString& folder() const { return options_.folder; }
     [[nodiscard]] bool demo() const { return options_.demo; }
     [[nodiscard]] bool look_only() const { return options_.look_only; }
     [[nodiscard]] const std::vector<Bench>& benches() const { return benches_; }

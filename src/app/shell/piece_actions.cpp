@@ -21,6 +21,13 @@ void MainWindow::make_piece_actions() {
         QKeySequence(u"Ctrl+Shift+A"_s), piece, there([this] { piece_->ask_open(); }));
     add(u"piece.recent"_s, tr("Open a recent drawing…"), tr("Those that were opened last, the newest first"),
         QKeySequence(u"Ctrl+Shift+W"_s), piece, there([this] { piece_->ask_recent(); }));
+    add(u"piece.detail"_s, tr("A picture of fine detail"),
+        tr("Bars, slits and squares from half the spot to four times it: how fine a recipe marks on this metal"),
+        QKeySequence(u"Ctrl+Alt+D"_s), piece, there([this] {
+            if (shop_.look_only())
+                return workbench_.say(tr("Another window works on this workshop: nothing is written."), State::warn);
+            piece_->open_detail(shop_.folder() + u"/drawings"_s);
+        }));
     add(u"piece.again"_s, tr("Read the drawing again"), tr("It was changed where it was drawn"), {}, piece,
         there([this] { piece_->read_again(); }));
     add(u"piece.relief"_s, tr("Picture as a relief, or as a drawing"), tr("Greys become depth: black is cut deepest"),

@@ -159,6 +159,13 @@ ProcessModel read_model(JsonFields f) {
     ConstantsReader e(f.object("effort"), m.origins);
     m.effort = {e("handling_s", 0, 3600), e("focus_mm_s", 0.01, 1000), e("focus_settle_s", 0, 60),
                 e("next_cell_s", 0, 60), e("cleaning_speed", 0.1, 100)};
+    if (f.has("after_work")) {
+        JsonFields after = f.object("after_work");
+        ConstantsReader minutes(after, m.origins);
+        for (const auto& item : f.raw("after_work").items())
+            m.effort.after[item.key()] = {minutes(item.key().c_str(), 0, 600),
+                                          after.object(item.key().c_str()).text("words")};
+    }
     ConstantsReader s(f.object("spread"), m.origins);
     m.spread = {s("film_unproven", 0.01, 2), s("compound_unproven", 1.01, 10), s("compound_learned", 1.01, 10)};
     ConstantsReader d(f.object("drift"), m.origins);

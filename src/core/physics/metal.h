@@ -61,11 +61,17 @@ struct LookEstimates {
     LookEstimate dark_floor, bleached, coat;
 };
 /// What a piece costs beside the beam.
+/// What is done by hand to a piece once it is marked.
+struct AfterWork {
+    double minutes = 0;
+    std::string words;
+};
 struct EffortModel {
     double handling_s = 8; ///< load and unload
     double focus_mm_s = 2, focus_settle_s = 0.25;
-    double next_cell_s = 0.05;   ///< of a sheet
-    double cleaning_speed = 1.5; ///< over that of the main pass
+    double next_cell_s = 0.05;                                ///< of a sheet
+    double cleaning_speed = 1.5;                              ///< over that of the main pass
+    std::map<std::string, AfterWork, std::less<>> after = {}; ///< by the key of the process
 };
 /// How far a prediction may be off, before and after measuring.
 struct SpreadModel {

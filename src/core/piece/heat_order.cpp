@@ -47,6 +47,25 @@ HeatOrder followed(PlateHeat plate, const std::vector<Work>& work, const std::ve
     return out;
 }
 
+/// Each task is followed by the same on the other parts, while this one cools.
+HeatOrder in_turn(PlateHeat plate, const std::vector<Work>& work, const std::vector<std::size_t>& order, int parts) {
+    HeatOrder out;
+    out.order = order;
+    double others_s = 0;
+    for (const std::size_t i : order) {
+        plate.wait(others_s);
+        out.pause_s.push_back(others_s);
+        const double k = plate.rise_k(work[i].place);
+        out.preheat_k.push_back(k);
+        out.peak_k = std::max(out.peak_k, k);
+        plate.heat(work[i].heating);
+        out.plate_k = std::max(out.plate_k, plate.mean_k());
+        out.seconds += others_s + work[i].seconds;
+        others_s = (parts - 1) * work[i].seconds;
+    }
+    return out;
+}
+
 bool ready(const HeatTask& task, const std::vector<bool>& done) {
     return std::ranges::all_of(task.after, [&](std::size_t a) { return done[a]; });
 }
@@ -141,6 +160,8 @@ HeatPlan heat_plan(const HeatPlate& plate, const std::vector<HeatTask>& tasks, c
     held.loss_w_m2k = std::max(rules.clamped_loss, plate.loss_w_m2k);
     const PlateHeat clamped(held);
     out.clamped = followed(clamped, work_of(clamped, tasks), as_they_stand, never);
+    if (rules.parts > 1)
+        out.in_turn = in_turn(cold, work, as_they_stand, rules.parts);
     out.cooler = followed(cold, work, coolest_first(cold, tasks, work), never);
     const double wanted = out.wanted_k = std::max(0.5 * out.plain.peak_k, rules.harmless_k);
     if (badness(out.plain, wanted) < badness(out.cooler, wanted) || out.cooler.order.size() < tasks.size())

@@ -4,6 +4,7 @@
 
 #include "piece/plate_heat.h"
 
+#include <optional>
 #include <string_view>
 
 namespace finch {
@@ -30,11 +31,12 @@ struct HeatOrder {
 
 /// What order and pauses can do against the order in which the tasks stand.
 struct HeatPlan {
-    HeatOrder plain;     ///< as they stand
-    HeatOrder cooler;    ///< the coolest beginning first, then bettered by moves; no pause
-    HeatOrder paused;    ///< the same with the pauses that bring its warmest beginning under half of plain's
-    HeatOrder clamped;   ///< as they stand, with the loss of a plate clamped flat on metal
-    double wanted_k = 0; ///< what is aimed at
+    HeatOrder plain;   ///< as they stand
+    HeatOrder cooler;  ///< the coolest beginning first, then bettered by moves; no pause
+    HeatOrder paused;  ///< the same with the pauses that bring its warmest beginning under half of plain's
+    HeatOrder clamped; ///< as they stand, with the loss of a plate clamped flat on metal
+    std::optional<HeatOrder> in_turn; ///< as they stand, each followed by the same on the other parts of a tray
+    double wanted_k = 0;              ///< what is aimed at
     enum class Help { none_needed, order, order_and_short_pauses, only_pauses } help = Help::none_needed;
     [[nodiscard]] const HeatOrder& best() const;
 };
@@ -45,6 +47,7 @@ struct HeatRules {
     double most_longer = 0.15; ///< share of time that is given for it
     double clamped_loss = 300; ///< W/(m2 K)
     int moves = 3000;          ///< that are tried
+    int parts = 1;             ///< that could be marked in turn
 };
 /// Deterministic. Up to some hundred tasks.
 [[nodiscard]] HeatPlan heat_plan(const HeatPlate& plate, const std::vector<HeatTask>& tasks,

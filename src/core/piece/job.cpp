@@ -345,6 +345,7 @@ json to_json(const Job& job) {
             layers.back()["words"] = l.words;
     }
     const bool newer =
+        job.in_turn ||
         std::ranges::any_of(job.layers,
                             [](const JobLayer& l) {
                                 return !l.only_at.empty() || l.one_way || l.contours > 0 || l.inset_mm > 0 ||
@@ -360,6 +361,8 @@ json to_json(const Job& job) {
              {"layers", layers}};
     if (!job.steps.empty())
         out["steps"] = to_json(job.steps);
+    if (job.in_turn)
+        out["in_turn"] = true;
     for (const JobPlace& p : job.places) {
         json place{{"number", p.number}, {"by_mm", {on_grid(p.by.x), on_grid(p.by.y)}}};
         if (p.only)
@@ -419,6 +422,7 @@ Expected<Job> job_from_json(const json& document, const std::string& file) {
     }
     if (f.has("steps"))
         job.steps = read_steps(f, "steps");
+    job.in_turn = f.flag_or("in_turn", false);
     if (f.has("places"))
         for (JsonFields& p : f.list("places")) {
             if (job.places.size() == most_places) {

@@ -43,6 +43,7 @@ struct Job {
     std::vector<JobLayer> layers;
     std::vector<JobStep> steps;   ///< an order of marking for the heat's sake; empty: layer by layer, pass by pass
     std::vector<JobPlace> places; ///< of a tray, in the order of marking; empty: one part where it is drawn
+    bool in_turn = false;         ///< every part gets a pass or a step before any gets the next
 };
 /// The places, or the one where the part is drawn.
 [[nodiscard]] std::vector<JobPlace> places_of(const Job& job);
@@ -95,8 +96,8 @@ struct LayerAt {
 /// steps do. Errors: job.steps.
 [[nodiscard]] Expected<void> steps_complete(const Job& job);
 
-/// Version 2 has places that mark a part of the drawing, lines that run one way, contours and words; a job without
-/// them is written as version 1.
+/// Version 2 has places that mark a part of the drawing, parts in turn, lines that run one way, contours and words; a
+/// job without them is written as version 1.
 inline constexpr int job_format_version = 2;
 /// Written and read again it is the same, byte by byte.
 [[nodiscard]] nlohmann::json to_json(const Job& job);

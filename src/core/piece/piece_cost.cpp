@@ -64,8 +64,12 @@ Expected<PieceCost> piece_cost(const Materials& materials, const Job& part, doub
     r.attend = price.attend;
     r.fixed = price.fixed;
     out.route = bench.name + ", direct";
-    if (out.recipe == nullptr)
+    if (out.recipe == nullptr) {
+        out.after = after_work(materials, part);
+        out.after.minutes = price.after_min.value_or(out.after.minutes);
+        r.handling_s += 60 * out.after.minutes;
         return out;
+    }
     out.compound = materials.compounds.compound(out.recipe->compound);
     if (out.compound == nullptr)
         return failure("compound.unknown",
@@ -89,6 +93,19 @@ Expected<PieceCost> piece_cost(const Materials& materials, const Job& part, doub
     r.together = std::max(1, together);
     r.consumable = plan->can + plan->wash;
     out.route = fmt::format("{}, {}", bench.name, out.compound->name);
+    return out;
+}
+
+AfterWork after_work(const Materials& materials, const Job& part) {
+    AfterWork out;
+    for (const JobLayer& l : part.layers) {
+        if (l.guide || !l.recipe)
+            continue;
+        const auto& usual = materials.model.effort.after;
+        const auto known = usual.find(traits(l.recipe->process).key);
+        if (known != usual.end() && known->second.minutes > out.minutes)
+            out = known->second;
+    }
     return out;
 }
 

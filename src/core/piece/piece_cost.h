@@ -17,7 +17,11 @@ struct PieceCost {
     const CompoundConstants* compound = nullptr;
     const Recipe* recipe = nullptr; ///< of the layer that is a film
     std::optional<CompoundPlan> plan;
+    AfterWork after; ///< that is counted in the handling; of a film its steps are
 };
+/// What is done to a part afterwards: of its processes, what takes longest. None where nothing is marked.
+[[nodiscard]] AfterWork after_work(const Materials& materials, const Job& part);
+
 /// The cost of a job of one part. `mark_s`: of all its layers; `load_s`: to load and unload a part. A job without
 /// layers has no film. Refers to the job and the materials. Errors: those of compound_plan(); compound.two (two
 /// products at once), compound.unknown.

@@ -27,6 +27,8 @@ nlohmann::json to_json(const PlaceRules& r) {
                         {"margin_mm", r.tray.margin_mm}};
     if (!r.tray.outline.empty())
         tray["outline"] = r.tray.outline;
+    if (r.tray.in_turn)
+        tray["in_turn"] = true;
     if (r.tray.filled > 0)
         tray["filled"] = r.tray.filled;
     for (const auto& [nest, by] : r.tray.offsets)
@@ -72,6 +74,7 @@ PlaceRules read_place_rules(JsonFields& f) {
         r.tray.margin_mm = t.number_or("margin_mm", r.tray.margin_mm, 0, 1000);
         r.tray.filled = t.whole_or("filled", 0, 0, most_side);
         r.tray.outline = t.text_or("outline", "");
+        r.tray.in_turn = t.flag_or("in_turn", false);
         if (t.has("offsets"))
             for (JsonFields& o : t.list("offsets")) {
                 const int nest = o.whole("nest", 1, most_side);

@@ -24,6 +24,7 @@ struct Tray {
     std::vector<std::pair<int, PointMm>> offsets = {};
     int filled = 0;           ///< nests that hold a part, from the first on; 0 = all
     std::string outline = {}; ///< layer that is the part's own; empty: the largest outline that is drawn
+    bool in_turn = false;     ///< every part gets a pass, or a step against heat, before any gets the next
     bool operator==(const Tray&) const = default;
 };
 [[nodiscard]] inline int nests_filled(const Tray& tray) {

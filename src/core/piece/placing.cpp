@@ -5,6 +5,8 @@
 #include "bench/field.h"
 #include "bench/lens.h"
 #include "bench/round_part.h"
+#include "piece/marking_order.h"
+#include "piece/scan_time.h"
 #include "quantity/angles.h"
 
 #include <algorithm>
@@ -375,6 +377,28 @@ Expected<Placed> round_part(Placed out, const RoundRules& rules) {
     return out;
 }
 
+/// What it does that parts are marked in turn.
+Expected<void> tell_turns(Placed& out) {
+    if (!marked_in_turn(out.job))
+        return {};
+    const double asked = static_cast<double>(out.job.places.size()) * paused_s(out.job.steps);
+    if (!(asked > 0)) {
+        add(out.findings, "tray.in_turn", Severity::note,
+            fmt::format("Every part gets a pass before any gets the next: {} parts cool in turn.",
+                        out.job.places.size()),
+            "Plan an order against heat, where one part alone would be too warm.");
+        return {};
+    }
+    return pauses_s(out.job).map([&](double left) {
+        add(out.findings, "tray.in_turn", Severity::note,
+            fmt::format(
+                "One by one the parts would wait {:.0f} s in all. In turn the marking of the others fills {} of "
+                "it: {:.0f} s are left.",
+                asked, left < 0.5 ? "all" : fmt::format("{:.0f} %", 100 * (1 - left / asked)), left),
+            "Parts that are set aside in a run leave the others their whole pause.");
+    });
+}
+
 } // namespace
 
 std::optional<double> turn_to_fit(double width, double height, double field) {
@@ -403,6 +427,8 @@ Expected<Placed> placed(const Job& part, const PlaceRules& rules) {
         if (!job)
             return tl::unexpected(job.error());
         out.job = std::move(*job);
+        if (auto told = tell_turns(out); !told)
+            return tl::unexpected(told.error());
         return out;
     }
     case Holding::tiles:
@@ -421,8 +447,13 @@ Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, co
     PlacedTime out;
     out.marking = time_of(scanner, *loads);
     const std::size_t places = places_of(placed.job).size();
+    auto beside = pauses_s(placed.job);
+    if (!beside)
+        return tl::unexpected(beside.error());
+    for (const double mm : turn_jumps_mm(placed.job))
+        *beside += jump_time_s(scanner.timing, mm);
     for (double* s : {&out.marking.likely, &out.marking.low, &out.marking.high})
-        *s += static_cast<double>(places) * paused_s(placed.job.steps);
+        *s += *beside;
     out.moving_s = placed.move_s * static_cast<double>(places - 1);
     if (rules.holding == Holding::tray) {
         const int nests = rules.tray.columns * rules.tray.rows, filled = static_cast<int>(places);

@@ -2,17 +2,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/run_plan.h"
 
+#include "piece/marking_order.h"
 #include "piece/shapes.h"
 
 #include <algorithm>
 #include <map>
+#include <optional>
+#include <tuple>
 
 namespace finch {
 namespace {
-
-bool is_marked(const JobLayer& l) {
-    return !l.guide && l.recipe;
-}
 
 /// Seconds of one pass of a hatch.
 double one_pass_s(const ScannerKnowledge& scanner, const Hatch& lines, const Recipe& recipe) {
@@ -37,46 +36,40 @@ Expected<std::vector<RunPortion>> run_plan(const Job& job, const ScannerKnowledg
         return tl::unexpected(ready.error());
     if (const auto all = steps_complete(job); !all)
         return tl::unexpected(all.error());
+    const auto order = marking_order(job);
+    if (!order)
+        return tl::unexpected(order.error());
     std::vector<RunPortion> out;
     const auto places = places_of(job);
-    std::map<std::pair<std::size_t, std::size_t>, double> known; // time of a pass, by layer and step, in every nest
-    const auto add = [&](RunPortion portion, std::size_t step) -> Expected<void> {
-        const JobLayer& layer = job.layers[portion.layer];
-        const JobPlace& place = places[portion.place];
-        const bool same_everywhere = !place.only && layer.only_at.empty();
-        const auto key = std::pair(portion.layer, step);
+    std::map<std::tuple<std::size_t, std::size_t, std::size_t>, double> known; // time of a pass, in every nest
+    bool moved_by_hand = false;
+    std::optional<std::size_t> at;
+    for (const MarkingStretch& m : *order) {
+        const JobLayer& layer = job.layers[m.layer];
+        RunPortion portion{m.place,       m.layer, m.first_pass, burned_setting(*layer.recipe).passes,
+                           m.first_shape, m.shapes};
+        // Nothing of the first layers may lie where somebody moves the part to.
+        moved_by_hand = m.moved_by_hand || (moved_by_hand && at == m.place);
+        at = m.place;
+        const bool same_everywhere = !places[m.place].only && layer.only_at.empty();
+        const std::tuple key{m.layer, m.first_shape, m.shapes};
         if (!same_everywhere || !known.contains(key)) {
             const auto lines = portion_hatch(job, portion);
             if (!lines)
                 return tl::unexpected(lines.error().in_field(layer.name));
             known[key] = one_pass_s(scanner, *lines, *layer.recipe);
         }
-        portion.likely_s = known[key];
-        if (portion.likely_s == 0)
-            return {}; // nothing of it lies here
-        portion.passes = burned_setting(*layer.recipe).passes;
-        for (; portion.pass < portion.passes; ++portion.pass) {
+        const double pass_s = known[key];
+        if (pass_s == 0)
+            continue; // nothing of it lies here
+        portion.pause_s = m.pause_s, portion.cools_s = m.cools_s;
+        portion.moved_by_hand = std::exchange(moved_by_hand, false);
+        for (; portion.pass < m.first_pass + m.passes; ++portion.pass) {
+            portion.likely_s = pass_s + portion.pause_s;
             out.push_back(portion);
-            out.back().likely_s += portion.pause_s;
-            portion.pause_s = 0;
+            portion.pause_s = portion.cools_s = 0;
             portion.moved_by_hand = false;
         }
-        return {};
-    };
-    for (std::size_t p = 0; p < places.size(); ++p) {
-        const std::size_t before = out.size();
-        for (std::size_t l = 0; l < job.layers.size() && job.steps.empty(); ++l)
-            if (is_marked(job.layers[l]) && is_at(job.layers[l], places[p]))
-                if (const auto added = add({p, l}, 0); !added)
-                    return tl::unexpected(added.error());
-        for (std::size_t s = 0; s < job.steps.size(); ++s) {
-            const JobStep& step = job.steps[s];
-            if (const auto added = add({p, step.layer, 0, 1, step.first_shape, step.shapes, step.pause_s}, s + 1);
-                !added)
-                return tl::unexpected(added.error());
-        }
-        if (places[p].by_hand && p > 0 && out.size() > before)
-            out[before].moved_by_hand = true;
     }
     if (out.empty())
         return failure("job.empty", "Nothing of this job is marked.", "Give a layer a recipe, and look at its fill.");

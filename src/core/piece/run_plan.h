@@ -14,6 +14,7 @@ struct RunPortion {
     int pass = 0, passes = 1;                ///< the first is 0
     std::size_t first_shape = 0, shapes = 0; ///< of a step; no shapes: the layer as it is there
     double pause_s = 0;                      ///< before it
+    double cools_s = 0;                      ///< of parts in turn: since the part was marked last, at least
     bool moved_by_hand = false;              ///< somebody moves the part before it
     double likely_s = 0;
     bool operator==(const RunPortion&) const = default;

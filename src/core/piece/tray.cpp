@@ -171,6 +171,7 @@ Expected<Job> in_tray(const Job& part, const Tray& t) {
                      "Take a larger tray, or fewer parts.");
     if (t.filled > 0)
         std::erase_if(out.places, [&](const JobPlace& p) { return p.number > t.filled; });
+    out.in_turn = t.in_turn;
     return out;
 }
 

@@ -72,16 +72,19 @@ Expected<std::vector<PriceTier>> price_list(std::vector<int> pieces, double marg
 }
 
 nlohmann::json to_json(const PriceRules& r) {
-    return {{"operator_rate_h", r.operator_rate_h},
-            {"setup_min", r.setup_min},
-            {"proof_min", r.proof_min},
-            {"proof_blanks", r.proof_blanks},
-            {"blank", r.blank},
-            {"fixed", r.fixed},
-            {"attend", r.attend},
-            {"margin", r.margin},
-            {"step", r.step},
-            {"tiers", r.tiers}};
+    nlohmann::json out{{"operator_rate_h", r.operator_rate_h},
+                       {"setup_min", r.setup_min},
+                       {"proof_min", r.proof_min},
+                       {"proof_blanks", r.proof_blanks},
+                       {"blank", r.blank},
+                       {"fixed", r.fixed},
+                       {"attend", r.attend},
+                       {"margin", r.margin},
+                       {"step", r.step},
+                       {"tiers", r.tiers}};
+    if (r.after_min)
+        out["after_min"] = *r.after_min;
+    return out;
 }
 
 nlohmann::json to_json(const CostRules& r) {
@@ -111,6 +114,7 @@ PriceRules read_price_rules(JsonFields& f) {
     r.attend = f.number_or("attend", 0, 0, 1);
     r.margin = f.number_or("margin", r.margin, 0, 0.95);
     r.step = f.number_or("step", r.step, 0, 1000);
+    r.after_min = f.optional_number("after_min", 0, 600);
     if (const auto& tiers = f.has("tiers") ? f.raw("tiers") : nlohmann::json(); tiers.is_array()) {
         r.tiers.clear();
         for (const auto& n : tiers)

@@ -6,6 +6,7 @@
 
 #include <functional>
 #include <nlohmann/json_fwd.hpp>
+#include <optional>
 #include <vector>
 
 namespace finch {
@@ -61,6 +62,7 @@ struct PriceRules {
     double blank = 0, fixed = 0, attend = 0;
     double margin = 0.4, step = 0.05;
     std::vector<int> tiers{1, 10, 25, 50, 100};
+    std::optional<double> after_min = {}; ///< of hands on each piece once it is marked; nothing: as is usual
     bool operator==(const PriceRules&) const = default;
 };
 [[nodiscard]] nlohmann::json to_json(const PriceRules& rules);

@@ -152,6 +152,16 @@ void CostDialog::make_fields(QGridLayout* grid) {
         [&p](double v) { p.operator_rate_h = v; });
     add(grid, {u"cost_attend"_s, tr("Watched while it marks"), u"%"_s, 0, 100, 100 * p.attend},
         [&p](double v) { p.attend = v / 100; });
+    if (const auto part = drawing_.part(); part && !relief_.chosen()) {
+        const AfterWork after = after_work(workbench_.materials(), *part);
+        if (!after.words.empty()) { // a film's is in its steps
+            add(grid,
+                {u"cost_after"_s, tr("By hand afterwards, each"), u"min"_s, 0, 600,
+                 p.after_min.value_or(after.minutes)},
+                [&p](double v) { p.after_min = v; });
+            findChild<QDoubleSpinBox*>(u"cost_after"_s)->setToolTip(from_utf8(after.words));
+        }
+    }
     add(grid, {u"cost_setup"_s, tr("To set up"), u"min"_s, 0, 1e4, p.setup_min}, [&p](double v) { p.setup_min = v; });
     add(grid, {u"cost_proof"_s, tr("To prove"), u"min"_s, 0, 1e4, p.proof_min}, [&p](double v) { p.proof_min = v; });
     add(grid, {u"cost_proofs"_s, tr("Blanks for proofs"), {}, 0, 1e4, static_cast<double>(p.proof_blanks), 0},

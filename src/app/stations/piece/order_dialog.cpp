@@ -63,6 +63,9 @@ QString heat_words(const PlannedHeat& p, double thickness_mm) {
     }
     if (plan.help != HeatPlan::Help::none_needed && plan.clamped.peak_k < 0.9 * plan.plain.peak_k)
         words += QObject::tr(" Clamped flat on metal, plain order would stay at %1.").arg(kelvin(plan.clamped.peak_k));
+    if (plan.help != HeatPlan::Help::none_needed && plan.in_turn)
+        words += QObject::tr(" With the parts of the tray in turn (Place…), it would stay at %1.")
+                     .arg(kelvin(plan.in_turn->peak_k));
     if (p.bows_from_k > 0 && plan.plain.plate_k > p.bows_from_k)
         words += QObject::tr(" The whole plate warms by %1; at %2 mm, held by its rim, it bows from %3 on: clamp it "
                              "flat, or refuse it.")
@@ -131,6 +134,9 @@ void OrderDialog::show_plan(const Expected<PlannedHeat>& planned) {
                                             fine || plan.help == HeatPlan::Help::order ? State::ok : State::warn)};
     if (plan.paused.paused_s() > 0)
         rows.push_back(row_of(tr("With pauses"), plan.paused, tasks, State::ok));
+    if (plan.in_turn)
+        rows.push_back(row_of(tr("Plain, parts in turn"), *plan.in_turn, tasks,
+                              plan.in_turn->peak_k <= plan.wanted_k ? State::ok : State::warn));
     rows.push_back(row_of(tr("Plain, clamped flat"), plan.clamped, tasks,
                           plan.clamped.peak_k <= plan.wanted_k ? State::ok : State::warn));
     strip_->show_rows(std::move(rows));

@@ -12,6 +12,7 @@
 #include "app/stations/piece/text_dialog.h"
 #include "app/stations/piece/timing_dialog.h"
 #include "app/theme/label.h"
+#include "formats/detail_picture.h"
 
 #include <QDialogButtonBox>
 #include <QDoubleSpinBox>
@@ -114,6 +115,17 @@ void PieceStation::ask_size() {
     if (reader_.piece() == nullptr || !reader_.piece()->extent)
         return workbench_.say(tr("There is no drawing to make larger or smaller."), State::warn);
     (new SizeDialog(workbench_, reader_, this))->open();
+}
+
+void PieceStation::open_detail(const QString& folder) {
+    const Bench& bench = workbench_.bench();
+    const auto file = detail_file(folder, in_mm(waist(bench.lens(), bench.source.wavelength).spot));
+    if (!file)
+        return workbench_.fail(file.error());
+    reader_.open(*file);
+    workbench_.say(
+        tr("Give its patterns the recipe, and run it. Under a loupe: the finest bars that stand apart, and the "
+           "finest slits that are open, are what it can mark."));
 }
 
 void PieceStation::ask_place() {

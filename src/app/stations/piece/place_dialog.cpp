@@ -244,6 +244,9 @@ QWidget* PlaceDialog::make_choices() {
                [](PlaceRules& p, double v) { p.tray.pitch_y_mm = v; });
         whole(g, u"tray_filled"_s, tr("Nests that hold a part (0 = all)"), 0, 1000, r.tray.filled,
               [](PlaceRules& p, int v) { p.tray.filled = v; });
+        g->addWidget(check(u"tray_in_turn"_s, tr("Parts in turn: each cools while the others are marked"),
+                           r.tray.in_turn, [](PlaceRules& p, bool on) { p.tray.in_turn = on; }),
+                     g->rowCount(), 0, 1, 2);
         auto* outline = new QComboBox(this);
         outline->setObjectName(u"tray_outline"_s);
         outline->setAccessibleName(tr("Outline of the part"));

@@ -251,7 +251,8 @@ void RunStation::refresh() {
     if (!in_run)
         return;
     const bool asks = step == Step::held && run_.reached_in();
-    now_->setText(step == Step::over     ? end_words(run_)
+    const QString after = after_words(run_, workbench_.materials());
+    now_->setText(step == Step::over     ? end_words(run_) + (after.isEmpty() ? QString() : u". "_s + after)
                   : run_.why().isEmpty() ? run_under(run_)
                                          : run_.why() + (asks ? tr(" Does all lie as it lay?") : QString()));
     lies_->setVisible(asks);

@@ -4,7 +4,9 @@
 
 #include "app/session/text.h"
 #include "formats/job_outlines.h"
+#include "piece/marking_order.h"
 #include "piece/part_way.h"
+#include "piece/piece_cost.h"
 
 #include <algorithm>
 
@@ -200,7 +202,8 @@ RunBarPicture run_bar(const RunFlow& run, const QDateTime& now) {
     std::pair<std::size_t, std::size_t> last{~std::size_t{0}, ~std::size_t{0}};
     for (std::size_t i = 0; i < job->plan.size(); ++i) {
         const RunPortion& p = job->plan[i];
-        const bool by_place = !job->job.places.empty();
+        // In turn the parts come again and again: their layers are one after the other.
+        const bool by_place = !job->job.places.empty() && !marked_in_turn(job->job);
         const std::pair key{by_place ? p.place : 0, by_place ? 0 : p.layer};
         if (key != last) {
             last = key;
@@ -315,6 +318,13 @@ QString end_words(const RunFlow& run) {
     if (s.beside_mm > 0.01)
         words += QObject::tr("; %1 mm of lines lie beside the parts").arg(screen_number(s.beside_mm, 2));
     return words;
+}
+
+QString after_words(const RunFlow& run, const Materials& materials) {
+    const auto& events = run.record().events;
+    if (run.job() == nullptr || events.empty() || events.back().kind != RunEvent::Kind::ended)
+        return {};
+    return from_utf8(after_work(materials, run.job()->job).words);
 }
 
 } // namespace finch::app

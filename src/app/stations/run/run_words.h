@@ -34,5 +34,7 @@ void show_stand(RunPicture& picture, const RunFlow& run);
 [[nodiscard]] QString attendance_words(const RunFlow& run, const QDateTime& now);
 /// How a run ended.
 [[nodiscard]] QString end_words(const RunFlow& run);
+/// What is done to the parts by hand once all is marked; empty before.
+[[nodiscard]] QString after_words(const RunFlow& run, const Materials& materials);
 
 } // namespace finch::app
