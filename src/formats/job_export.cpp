@@ -219,7 +219,8 @@ Expected<std::string> portion_gcode(const Job& job, const RunPortion& portion) {
         out += fmt::format("G0 A{:.4f}\n", *place.axis_deg);
     // A program of its own does not know where the last one left the lens.
     out += fmt::format("G0 Z{:.3f}\n", in_mm(l.recipe->setting.focus_offset));
-    if (portion.pause_s > 0)
+    // Also where nothing is left of it: a pass that goes on later counts the same lines.
+    if (portion.pause_s > 0 || portion.cools_s > 0)
         out += fmt::format("G4 P{:.3f}\n", portion.pause_s);
     write_runs(out, lines->runs, place.by, 10 * l.recipe->setting.power_percent,
                60 * in_mm_per_second(l.recipe->setting.scan_speed));

@@ -132,6 +132,12 @@ TEST_CASE("whatever happens in a run, every line is marked, none twice, and it i
             b.slice_bytes = 300;
             b.start_program();
         }
+        if (seed % 5 == 0) { // parts that wait until they have cooled, by the clock
+            auto in_turn = std::make_shared<ReadyJob>(*b.job);
+            for (RunPortion& p : in_turn->plan)
+                p.cools_s = 30;
+            b.job = in_turn;
+        }
         b.run->take(b.job);
         REQUIRE(b.begin());
         bool kills = false;
@@ -182,6 +188,9 @@ TEST_CASE("whatever happens in a run, every line is marked, none twice, and it i
                 b.table.swing(false);
                 b.run->lies_still();
                 b.run->go_on();
+                break;
+            case 12:
+                b.s.time = b.s.time.addSecs(11);
                 break;
             default:
                 break;
@@ -344,7 +353,7 @@ TEST_CASE("the beam leaves a part that is set aside at the end of the line, and 
 }
 
 TEST_CASE("a part in turn waits for what is left of its pause, by the clock", "[orders][run]") {
-    for (const auto& [later_s, pause] : {std::pair{12, "G4 P19.000"}, {0, "G4 P30.000"}, {45, ""}}) {
+    for (const auto& [later_s, pause] : {std::pair{12, "G4 P19.000"}, {0, "G4 P30.000"}, {45, "G4 P0.000"}}) {
         RunBench b;
         auto job = std::make_shared<ReadyJob>(*b.job);
         for (RunPortion& p : job->plan)
@@ -362,7 +371,6 @@ TEST_CASE("a part in turn waits for what is left of its pause, by the clock", "[
         b.run->go_on();
         REQUIRE(QTest::qWaitFor([&] { return b.table.programs.size() > sent; }, patience));
         const std::string& program = b.table.programs.back();
-        CHECK((program.find("G4") != std::string::npos) == (*pause != '\0'));
         CHECK(program.find(pause) != std::string::npos);
         CHECK(b.end());
     }
