@@ -31,6 +31,9 @@ public:
         const Job tray = tests::small_tray(d.setup, 12);
         job_ = ready_job({tray, {}, {}, {}, 0}, {}, workbench_.own_scene().scene(), fitted(d.setup.bench.scanner), {})
                    .value();
+        // What was said before the last kill is not said again.
+        uid_ = run_.record().start.uid;
+        said_ = run_.record().events.size();
         connect(&run_, &RunFlow::changed, this, &Runner::say);
         auto* often = new QTimer(this);
         connect(often, &QTimer::timeout, this, &Runner::act);

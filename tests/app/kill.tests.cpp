@@ -9,10 +9,14 @@
 
 #include <catch2/catch.hpp>
 #include <csignal>
+#include <cstdint>
 #include <cstdlib>
+#include <functional>
 #include <map>
+#include <optional>
 #include <QDateTime>
 #include <QDir>
+#include <QElapsedTimer>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <random>
@@ -62,8 +66,9 @@ OnDisk look(const QString& folder) {
     return out;
 }
 
-/// The program until it is killed, and what it said.
-QByteArray driven_and_killed(const QStringList& how, int most_ms, std::mt19937& random, qint64* killed_at = nullptr) {
+/// The program until it is killed, once what it said is enough, and all that it said.
+QByteArray driven_and_killed(const QStringList& how, const std::function<bool(const QByteArray&)>& enough,
+                             qint64* killed_at = nullptr) {
     QProcess drive;
     drive.start(QStringLiteral(FINCH_DRIVE), how);
     QByteArray said;
@@ -71,9 +76,9 @@ QByteArray driven_and_killed(const QStringList& how, int most_ms, std::mt19937& 
         said += drive.readAllStandardOutput();
     INFO(drive.readAllStandardError().toStdString());
     REQUIRE(said.contains("ready"));
-    const QDateTime until =
-        QDateTime::currentDateTime().addMSecs(static_cast<int>(random() % static_cast<unsigned>(most_ms)));
-    while (QDateTime::currentDateTime() < until) {
+    QElapsedTimer waited;
+    waited.start();
+    while (!enough(said) && waited.elapsed() < patience) {
         drive.waitForReadyRead(5);
         said += drive.readAllStandardOutput();
     }
@@ -82,6 +87,12 @@ QByteArray driven_and_killed(const QStringList& how, int most_ms, std::mt19937& 
     ::kill(static_cast<pid_t>(drive.processId()), SIGKILL);
     REQUIRE(drive.waitForFinished(patience));
     return said + drive.readAllStandardOutput();
+}
+
+/// From now on, when so many milliseconds are over.
+std::function<bool(const QByteArray&)> after_ms(std::uint_fast32_t ms) {
+    const QDateTime until = QDateTime::currentDateTime().addMSecs(static_cast<qint64>(ms));
+    return [until](const QByteArray&) { return QDateTime::currentDateTime() >= until; };
 }
 
 int kills_asked(int usual) {
@@ -100,8 +111,15 @@ TEST_CASE("a kill in the middle of a run loses no pass that was told, and the ne
     for (int i = 0, kills = kills_asked(24); i < kills; ++i) {
         INFO("kill " << i);
         const auto left_before = journal.kept();
-        const QByteArray said =
-            driven_and_killed({folder.path(), QStringLiteral(FINCH_STANDIN), QStringLiteral("run")}, 4000, random);
+        // After some passes, however long they take, and in whatever the program does next.
+        const auto passes = static_cast<qsizetype>(random() % 10);
+        std::optional<std::function<bool(const QByteArray&)>> then;
+        const QByteArray said = driven_and_killed({folder.path(), QStringLiteral(FINCH_STANDIN), QStringLiteral("run")},
+                                                  [&](const QByteArray& so_far) {
+                                                      if (!then && so_far.count("passed ") >= passes)
+                                                          then = after_ms(random() % 60);
+                                                      return then && (*then)(so_far);
+                                                  });
         for (const QByteArray& line : said.split('\n'))
             if (const QList<QByteArray> words = line.split(' '); words.size() == 3 && words[0] == "passed") {
                 const std::string uid = words[1].toStdString();
@@ -151,8 +169,15 @@ TEST_CASE("a kill at any moment loses nothing that was shown as kept, and at mos
         }
         INFO("kill " << i << " in " << folder->path().toStdString());
         qint64 killed_at = 0;
-        const QByteArray said =
-            driven_and_killed({folder->path(), QStringLiteral(FINCH_STANDIN)}, 3000, random, &killed_at);
+        std::optional<std::function<bool(const QByteArray&)>> then; // begins once it is ready
+        const QByteArray said = driven_and_killed(
+            {folder->path(), QStringLiteral(FINCH_STANDIN)},
+            [&](const QByteArray& so_far) {
+                if (!then)
+                    then = after_ms(random() % 3000);
+                return (*then)(so_far);
+            },
+            &killed_at);
         double surely = 0; ///< what was set long enough before the kill to be on the disk
         for (const QByteArray& line : said.split('\n')) {
             const QList<QByteArray> words = line.split(' ');
