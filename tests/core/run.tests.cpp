@@ -11,6 +11,7 @@
 #include "standin/controller.h"
 
 #include <catch2/catch.hpp>
+#include <charconv>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <random>
@@ -152,18 +153,19 @@ TEST_CASE("of parts in turn each gets a pass before any gets the next, and no le
         std::map<std::string, double> left;
         std::vector<std::string> visits;
         std::string nest;
-        double now = 0, gap = -1, shortest = 1e9, dwelt = 0;
+        double now = 0, other = 0, shortest = 1e9, dwelt = 0;
         PointMm at;
         for (std::string line; std::getline(lines, line);) {
             std::istringstream words(line);
             PointMm to = at;
             double feed = 0, dwell = 0;
             for (std::string word; words >> word && word[0] != ';';)
-                (word[0] == 'X'   ? to.x
-                 : word[0] == 'Y' ? to.y
-                 : word[0] == 'F' ? feed
-                 : word[0] == 'P' ? dwell
-                                  : gap) = std::stod(word.substr(1));
+                std::from_chars(word.data() + 1, word.data() + word.size(),
+                                word[0] == 'X'   ? to.x
+                                : word[0] == 'Y' ? to.y
+                                : word[0] == 'F' ? feed
+                                : word[0] == 'P' ? dwell
+                                                 : other);
             now += dwell, dwelt += dwell;
             if (line.starts_with("; nest ")) {
                 if (!nest.empty())
