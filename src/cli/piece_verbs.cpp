@@ -14,10 +14,10 @@ void add_size(CLI::App& app, SizeOptions& o) {
         ->check(CLI::Range(0.01, farthest_mm));
     app.add_option("--stock-mm", o.stock_mm, "WIDTH HEIGHT of a piece that it fits, in its middle")
         ->expected(2)
-        ->check(CLI::Range(0.01, most_stock_mm));
+        ->check(CLI::Range(0.01, farthest_mm));
     app.add_option("--margin-mm", o.margin_mm, "Kept free along that piece's edge")
         ->capture_default_str()
-        ->check(CLI::Range(0.0, most_stock_mm));
+        ->check(CLI::Range(0.0, farthest_mm));
 }
 
 void add_artwork(CLI::App& app, Options& o) {

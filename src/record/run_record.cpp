@@ -16,9 +16,9 @@ namespace {
 using json = nlohmann::json;
 
 constexpr int most_portions = 10'000'000, most_lines = 2'000'000'000;
-const std::vector<std::string_view> event_words{"sent",    "at",       "passed",    "held",
-                                                "went_on", "looked",   "set_aside", "brought_back",
-                                                "faulted", "answered", "ended",     "given_up"};
+const std::vector<std::string_view> event_words{"sent",   "at",        "passed",       "held",    "went_on",
+                                                "looked", "set_aside", "brought_back", "faulted", "answered",
+                                                "ended",  "given_up",  "left"};
 
 GateAnswer read_answer(JsonFields& f) {
     return {f.text("key"), f.text_or("choice", ""), f.text_or("by", ""), f.text("when_utc"), f.text_or("asked", "")};
@@ -99,6 +99,8 @@ std::string told(const RunEvent& e) {
         return "All is marked";
     case Kind::given_up:
         return "Given up: " + e.note;
+    case Kind::left:
+        return fmt::format("Its pass was left after line {}", e.line);
     }
     return {};
 }
@@ -126,8 +128,6 @@ void follow(RunStand& stand, const RunEvent& e) {
     using Kind = RunEvent::Kind;
     switch (e.kind) {
     case Kind::sent:
-        if (stand.under_way && stand.under_way != e.portion)
-            stand.left[*stand.under_way] = stand.line;
         stand.left.erase(e.portion);
         stand.under_way = e.portion;
         stand.line = e.line;
@@ -154,6 +154,10 @@ void follow(RunStand& stand, const RunEvent& e) {
         stand.time_s += e.time_s;
         stand.marked_mm += e.marked_mm;
         stand.beside_mm += e.beside_mm;
+        break;
+    case Kind::left:
+        stand.left[e.portion] = e.line;
+        stand.under_way.reset();
         break;
     case Kind::set_aside:
         stand.aside.insert(e.place);

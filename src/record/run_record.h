@@ -27,7 +27,8 @@ struct RunEvent {
         faulted,      ///< the bench failed
         answered,     ///< a gate, after the run had begun
         ended,        ///< everything is marked
-        given_up
+        given_up,
+        left ///< the pass under way, after that line: its part was set aside
     };
     Kind kind = Kind::sent;
     std::string when_utc, by;

@@ -216,4 +216,6 @@ TEST_CASE("a strip is marked in four tiles, and small parts in a tray of 24", "[
     CHECK(by[3].y - by[2].y == Approx(-0.1));
     CHECK(by[4].x - by[2].x == Approx(60));
     CHECK(w.find<QLabel>("piece_time")->text().contains(QStringLiteral("With one tray")));
+    const auto costed = app::costed_piece(w.workbench(), reader, {}).value();
+    CHECK(24 * costed->mark_s == Approx(reader.laid()->time.marking.likely));
 }

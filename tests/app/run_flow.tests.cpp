@@ -15,7 +15,7 @@ using app::RunFlow;
 namespace {
 
 /// Small strips in a tray of three, with a recipe for their marks.
-void lay_tray(DrivenWindow& w, const QTemporaryDir& folder) {
+void lay_tray(DrivenWindow& w, const QTemporaryDir& folder, bool in_turn = false) {
     const QString drawing = folder.filePath(QStringLiteral("strip.svg"));
     QFile file(drawing);
     REQUIRE(file.open(QIODevice::WriteOnly));
@@ -38,6 +38,7 @@ void lay_tray(DrivenWindow& w, const QTemporaryDir& folder) {
     PlaceRules tray;
     tray.holding = Holding::tray;
     tray.tray.columns = 1, tray.tray.rows = 3, tray.tray.pitch_x_mm = 50, tray.tray.pitch_y_mm = 22;
+    tray.tray.in_turn = in_turn;
     reader.take_place(tray);
     w.workbench().confirm_focus();
     REQUIRE(QTest::qWaitFor([&] { return !reader.running() && reader.laid() != nullptr; }, patience));
@@ -87,9 +88,12 @@ TEST_CASE("a tray is handed over, asked for, run, stopped by its door, gone on w
     CleanSettings clean;
     QTemporaryDir folder;
     DrivenWindow w(folder.path());
-    lay_tray(w, folder);
+    lay_tray(w, folder, true);
     w.click("run_piece");
     REQUIRE(reaches(w, RunFlow::Step::asking));
+    REQUIRE(run_of(w).job()->plan.size() == 6);
+    for (std::size_t i = 0; i < 6; ++i) // every part gets its first pass before any gets the next
+        CHECK(run_of(w).job()->plan[i].place == i % 3);
     CHECK(w.find<QWidget>("station_run")->isVisible());
     CHECK_FALSE(w.find<QPushButton>("run_start")->isEnabled());
     REQUIRE(QTest::qWaitFor([&] { return run_of(w).enclosure_open().has_value(); }, patience));

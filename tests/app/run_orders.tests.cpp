@@ -345,7 +345,9 @@ TEST_CASE("the beam leaves a part that is set aside at the end of the line, and 
         REQUIRE(QTest::qWaitFor([&] { return b.table.step(), other(); }, patience));
         CHECK(b.table.marked.size() <= 4);
         CHECK_FALSE(b.run->stand().passed.at(first));
+        CHECK(b.run->stand().line_of(static_cast<int>(first)) > 0);
         b.settle();
+        CHECK(b.run->stand().under_way != static_cast<int>(first));
         b.run->bring_back(place);
     }
     REQUIRE(b.end());

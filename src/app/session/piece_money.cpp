@@ -37,14 +37,19 @@ Expected<std::shared_ptr<const CostedPiece>> costed_piece(const Workbench& workb
     out->part = std::move(*part);
     out->handle_s = load_s(workbench);
     const Holding holding = workbench.draft().piece.place.holding;
-    if (holding == Holding::tiles || holding == Holding::round) {
-        // One part is all its tiles or strips.
+    const bool in_turn = holding == Holding::tray && workbench.draft().piece.place.tray.in_turn;
+    if (holding == Holding::tiles || holding == Holding::round || in_turn) {
+        // One part is all its tiles or strips; parts in turn fill each other's pauses.
         if (!drawing.laid_reason().isEmpty())
             return failure("place.unlaid", drawing.laid_reason().toStdString(), "Lay it another way.");
         const PlacedPiece* laid = drawing.laid();
         if (laid == nullptr)
             return being_worked_out();
         out->mark_s = laid->time.marking.likely;
+        if (in_turn) {
+            out->mark_s /= static_cast<double>(places_of(laid->placed.job).size());
+            return costed(workbench, std::move(out), price);
+        }
         (holding == Holding::round ? out->mark_s : out->handle_s) += laid->time.moving_s;
         return costed(workbench, std::move(out), price);
     }

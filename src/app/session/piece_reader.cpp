@@ -310,7 +310,7 @@ void PieceReader::plan_heat(std::function<void(const Expected<PlannedHeat>&)> an
             HeatRules rules;
             rules.parts = parts;
             rules.clamped_loss = scene.materials.model.clamped_loss;
-            PlannedHeat out{std::move(*heat), {}, 0};
+            PlannedHeat out{std::move(*heat), {}, 0, parts};
             out.plan = heat_plan(out.heat.plate, out.heat.tasks, rules);
             if (scene.metal.removal)
                 out.bows_from_k = buckling_rise_k(*scene.metal.removal, out.heat.plate.thickness_mm,

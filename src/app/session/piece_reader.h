@@ -57,6 +57,7 @@ struct PlannedHeat {
     JobHeat heat;
     HeatPlan plan;
     double bows_from_k = 0; ///< mean rise from which the plate, held by its rim, bows; 0: not known
+    int parts = 1;          ///< of the tray, that could take turns
 };
 
 /// A piece as it lies on the work, and what that takes.

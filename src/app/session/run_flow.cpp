@@ -85,7 +85,7 @@ void RunFlow::connect_runner() {
         if (!mine(id))
             return;
         line_ = std::max(from_line_, line + shift_);
-        if (std::exchange(leaving_, false)) {
+        if (leaving_) {
             runner_.cancel(id);
             if (!hold_now_ && why.isEmpty())
                 return; // the run goes on with another part
@@ -119,7 +119,16 @@ void RunFlow::connect_runner() {
         } else if (mine(id)) {
             run_id_ = 0;
             line_ = std::max(from_line_, line + shift_);
-            giving_up_ ? finish(Event::given_up, given_up_why_) : left_part();
+            if (giving_up_)
+                return finish(Event::given_up, given_up_why_);
+            if (leaving_)
+                return left_part();
+            // Nobody here asked for that.
+            RunEvent held = event(Event::held);
+            held.line = line_;
+            held.note = "the bench broke the pass off";
+            stand_still(tr("The bench broke the pass off by itself."));
+            write(std::move(held));
         }
     });
     connect(&runner_, &JobRunner::failed, this, [this, mine](RequestId id, const Error& error) {
@@ -353,13 +362,13 @@ void RunFlow::leave_part() {
 }
 
 void RunFlow::left_part() {
-    RunEvent at = event(Event::at);
-    at.line = line_;
+    RunEvent left = event(Event::left);
+    left.line = line_;
     leaving_ = false;
     portion_.reset();
     share_ = slices_s_ = slices_mm_ = slices_beside_mm_ = 0;
     slice_ends_ = 0;
-    write(std::move(at), [this] { next(); });
+    write(std::move(left), [this] { next(); });
     Q_EMIT changed();
 }
 
@@ -406,7 +415,9 @@ bool RunFlow::held_now(std::size_t portion) {
     RunEvent held = event(Event::held);
     held.portion = static_cast<int>(portion);
     held.line = line_;
-    stand_still(tr("Stopped by hand."));
+    if (reached_in_)
+        held.note = "the enclosure was opened";
+    stand_still(reached_in_ ? tr("The enclosure was opened.") : tr("Stopped by hand."));
     write(std::move(held));
     return true;
 }
@@ -432,7 +443,7 @@ void RunFlow::go_on() {
     if (reached_in_)
         return workbench_.fail({"run.reached_in",
                                 "The enclosure was open since the beam went off.",
-                                "Say that nothing was moved (Shift+F7), or set the part aside, or give the run up.",
+                                "Set aside what was moved, and say that the rest lies as it lay (Shift+F7).",
                                 {}});
     why_.clear();
     hold_now_ = false; // what it asked is so: the beam is off

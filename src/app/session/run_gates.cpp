@@ -244,7 +244,7 @@ void RunFlow::lies_still() {
         return workbench_.fail({"run.open", "The enclosure is open.", "Shut it, and look how the part lies.", {}});
     reached_in_ = false;
     RunEvent said = event(Event::answered);
-    said.note = "nothing was moved while the enclosure was open";
+    said.note = "what is left lies as it lay before the enclosure was opened";
     write(std::move(said));
     Q_EMIT changed();
 }

@@ -24,8 +24,9 @@ void MainWindow::make_run_actions() {
     // Where the beam is on, the hand finds the key whatever is shown.
     add(u"run.hold"_s, tr("Hold the run"), tr("The beam goes off at the end of the line"), QKeySequence(Qt::Key_F7),
         run, there([this] { run_->hold(); }));
-    add(u"run.lies"_s, tr("Nothing was moved"), tr("All lies as it lay before the enclosure was opened"),
-        QKeySequence(u"Shift+F7"_s), run, there([this] { shop_.run().lies_still(); }));
+    add(u"run.lies"_s, tr("What is left lies as it lay"),
+        tr("Nothing was moved while the enclosure was open, or what was is set aside"), QKeySequence(u"Shift+F7"_s),
+        run, there([this] { shop_.run().lies_still(); }));
     add(u"run.hold_at_end"_s, tr("Hold the run at the pass end"), tr("The beam goes off when the pass ends"),
         QKeySequence(Qt::Key_F8), run, there([this] { run_->hold_after_pass(); }));
     add(u"run.looked"_s, tr("I looked"), tr("Somebody is there, and all is well"), QKeySequence(Qt::Key_F6), run,

@@ -60,12 +60,12 @@ struct LookEstimate {
 struct LookEstimates {
     LookEstimate dark_floor, bleached, coat;
 };
-/// What a piece costs beside the beam.
 /// What is done by hand to a piece once it is marked.
 struct AfterWork {
     double minutes = 0;
     std::string words;
 };
+/// What a piece costs beside the beam.
 struct EffortModel {
     double handling_s = 8; ///< load and unload
     double focus_mm_s = 2, focus_settle_s = 0.25;

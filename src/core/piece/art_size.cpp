@@ -139,9 +139,9 @@ ArtSize read_art_size(JsonFields& fields) {
     }
     out.by = static_cast<SizeBy>(at - keys.begin());
     if (out.by == SizeBy::stock) {
-        if (const auto stock = fields.numbers("stock_mm", 2, 0.01, most_stock_mm); stock.size() == 2)
+        if (const auto stock = fields.numbers("stock_mm", 2, 0.01, farthest_mm); stock.size() == 2)
             out.stock_w_mm = stock[0], out.stock_h_mm = stock[1];
-        out.margin_mm = fields.number("margin_mm", 0, most_stock_mm);
+        out.margin_mm = fields.number("margin_mm", 0, farthest_mm);
     } else if (out.by != SizeBy::as_drawn)
         out.value = fields.number("value", least_size_factor, farthest_mm);
     return out;

@@ -20,7 +20,7 @@ enum class SizeBy {
     height, ///< of all that is drawn
     stock   ///< as large as fits a piece of stock with a margin, in its middle; the page becomes that piece
 };
-inline constexpr double least_size_factor = 0.01, most_size_factor = 100, most_stock_mm = 1000;
+inline constexpr double least_size_factor = 0.01, most_size_factor = 100;
 
 struct ArtSize {
     SizeBy by = SizeBy::as_drawn;

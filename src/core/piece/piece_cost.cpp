@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "piece/piece_cost.h"
 
+#include "piece/marking_order.h"
 #include "piece/tray.h"
 #include "quantity/scan.h"
 #include "recipe/process.h"
@@ -118,7 +119,9 @@ Expected<double> part_mark_s(const Job& job, const ScannerKnowledge& scanner) {
                 return tl::unexpected(work.error().in_field(l.name));
             loads.push_back(work->load);
         }
-    return time_of(scanner, loads).likely + paused_s(job.steps);
+    // In turn the other parts fill pauses.
+    return pauses_s(job).map(
+        [&](double all) { return time_of(scanner, loads).likely + all / static_cast<double>(places_of(job).size()); });
 }
 
 Expected<JobCost> batch_cost(const CostRules& rules, int wanted, double spoiled) {

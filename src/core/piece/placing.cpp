@@ -390,6 +390,7 @@ Expected<void> tell_turns(Placed& out) {
         return {};
     }
     return pauses_s(out.job).map([&](double left) {
+        out.pauses_s = left;
         add(out.findings, "tray.in_turn", Severity::note,
             fmt::format(
                 "One by one the parts would wait {:.0f} s in all. In turn the marking of the others fills {} of "
@@ -447,7 +448,7 @@ Expected<PlacedTime> time_of(const ScannerKnowledge& scanner, Placed& placed, co
     PlacedTime out;
     out.marking = time_of(scanner, *loads);
     const std::size_t places = places_of(placed.job).size();
-    auto beside = pauses_s(placed.job);
+    auto beside = placed.pauses_s ? Expected<double>(*placed.pauses_s) : pauses_s(placed.job);
     if (!beside)
         return tl::unexpected(beside.error());
     for (const double mm : turn_jumps_mm(placed.job))

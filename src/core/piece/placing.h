@@ -36,8 +36,9 @@ struct Placed {
     Job job;
     std::vector<Finding> findings;
     std::optional<RoundPlan> round;
-    std::optional<Batch> batch; ///< of a tray, once it is known what a tray takes
-    double move_s = 0;          ///< of the work from one place to the next, and of loading
+    std::optional<Batch> batch;          ///< of a tray, once it is known what a tray takes
+    double move_s = 0;                   ///< of the work from one place to the next, and of loading
+    std::optional<double> pauses_s = {}; ///< of all places, where they were worked out for parts in turn
 };
 /// Turns, mirrors and lays out a job of one part. Errors: those of in_tray(); place.field (does not fit), place.tiles
 /// (over 1000), place.no_rotary, round.*, setup.*.

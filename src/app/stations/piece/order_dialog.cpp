@@ -135,15 +135,15 @@ void OrderDialog::show_plan(const Expected<PlannedHeat>& planned) {
     if (plan.paused.paused_s() > 0)
         rows.push_back(row_of(tr("With pauses"), plan.paused, tasks, State::ok));
     if (plan.in_turn)
-        rows.push_back(row_of(tr("Plain, parts in turn"), *plan.in_turn, tasks,
+        rows.push_back(row_of(tr("Plain, %1 in turn").arg(planned_->parts), *plan.in_turn, tasks,
                               plan.in_turn->peak_k <= plan.wanted_k ? State::ok : State::warn));
     rows.push_back(row_of(tr("Plain, clamped flat"), plan.clamped, tasks,
                           plan.clamped.peak_k <= plan.wanted_k ? State::ok : State::warn));
     strip_->show_rows(std::move(rows));
     QString rests =
-        tr("%1 tasks on a plate of %2 × %3 × %4 mm that loses %5 W/m²K through both faces, an estimate of the trade: "
+        tr("%1 on a plate of %2 × %3 × %4 mm that loses %5 W/m²K through both faces, an estimate of the trade: "
            "\"clamps\" under Held by makes it %6. What the beam leaves in the plate is the heat model's.")
-            .arg(tasks.size())
+            .arg(tasks.size() == 1 ? tr("One task") : tr("%1 tasks").arg(tasks.size()))
             .arg(screen_number(planned_->heat.plate.outline.w, 3), screen_number(planned_->heat.plate.outline.h, 3),
                  screen_number(planned_->heat.plate.thickness_mm, 2), screen_number(planned_->heat.plate.loss_w_m2k, 3),
                  screen_number(workbench_.materials().model.clamped_loss, 3));

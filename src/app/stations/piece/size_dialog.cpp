@@ -104,14 +104,12 @@ QWidget* SizeDialog::make_choices() {
     factor_ = number(SizeBy::factor,
                      {u"size_times"_s, tr("Times as large"), {}, least_size_factor, most_size_factor, factor, 4}, value,
                      way(SizeBy::factor, u"size_factor"_s, tr("Times as large")));
-    width_ =
-        number(SizeBy::width,
-               {u"size_wide"_s, tr("All that is drawn so wide"), u"mm"_s, 0.01, most_stock_mm, factor * drawn.w, 3},
-               value, way(SizeBy::width, u"size_width"_s, tr("All that is drawn so wide")));
-    height_ =
-        number(SizeBy::height,
-               {u"size_high"_s, tr("All that is drawn so high"), u"mm"_s, 0.01, most_stock_mm, factor * drawn.h, 3},
-               value, way(SizeBy::height, u"size_height"_s, tr("All that is drawn so high")));
+    width_ = number(SizeBy::width,
+                    {u"size_wide"_s, tr("All that is drawn so wide"), u"mm"_s, 0.01, farthest_mm, factor * drawn.w, 3},
+                    value, way(SizeBy::width, u"size_width"_s, tr("All that is drawn so wide")));
+    height_ = number(SizeBy::height,
+                     {u"size_high"_s, tr("All that is drawn so high"), u"mm"_s, 0.01, farthest_mm, factor * drawn.h, 3},
+                     value, way(SizeBy::height, u"size_height"_s, tr("All that is drawn so high")));
     grid->addWidget(way(SizeBy::stock, u"size_stock"_s, tr("As large as a piece of stock takes")), grid->rowCount(), 0,
                     1, 2);
     if (size_.by != SizeBy::stock)
@@ -122,9 +120,9 @@ QWidget* SizeDialog::make_choices() {
         number(
             SizeBy::stock, {name, label, u"mm"_s, low, high, where, 2}, [&where](double v) { where = v; }, words);
     };
-    of_stock(u"size_stock_w"_s, tr("Its width"), 0.01, most_stock_mm, size_.stock_w_mm);
-    of_stock(u"size_stock_h"_s, tr("Its height"), 0.01, most_stock_mm, size_.stock_h_mm);
-    of_stock(u"size_margin"_s, tr("Margin all round"), 0, 0.5 * most_stock_mm, size_.margin_mm);
+    of_stock(u"size_stock_w"_s, tr("Its width"), 0.01, farthest_mm, size_.stock_w_mm);
+    of_stock(u"size_stock_h"_s, tr("Its height"), 0.01, farthest_mm, size_.stock_h_mm);
+    of_stock(u"size_margin"_s, tr("Margin all round"), 0, 0.5 * farthest_mm, size_.margin_mm);
     column->addLayout(grid);
     column->addStretch(1);
     auto* note = text_label(tr("Its proportions stay, and strokes become as much wider as the rest. Letters that were "

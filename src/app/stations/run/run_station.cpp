@@ -151,9 +151,9 @@ QWidget* RunStation::make_running() {
     box->addWidget(text_label(tr("Now"), TextStyle::head, page));
     now_ = label(u"run_now"_s, TextStyle::section);
     box->addWidget(now_);
-    lies_ = new QPushButton(tr("Nothing was moved"), page);
+    lies_ = new QPushButton(tr("What is left lies as it lay"), page);
     lies_->setObjectName(u"run_lies"_s);
-    lies_->setToolTip(tr("What lies in the enclosure lies as it lay before it was opened (Shift+F7)."));
+    lies_->setToolTip(tr("Nothing was moved, or what was is set aside (Shift+F7)."));
     connect(lies_, &QPushButton::clicked, this, [this] { run_.lies_still(); });
     box->addWidget(lies_, 0, Qt::AlignLeft);
     box->addSpacing(4);
