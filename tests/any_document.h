@@ -147,8 +147,12 @@ inline ProofSheet sheet() {
             s.paired->order.push_back(i - 1);
     }
     if (s.free() && !s.frame && !s.paired && coin()) {
-        s.ladder = coin();
-        if (!s.ladder)
+        const int question = *rc::gen::inRange(0, 4);
+        s.ladder = question == 0;
+        s.offsets = question == 1;
+        if (question == 2)
+            s.threshold = ThresholdSearch{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
+        if (question == 3)
             s.lot = LotCheck{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
     }
     for (std::size_t i = 0; i < s.cells(); ++i)

@@ -12,6 +12,7 @@
 #include "formats/file_out.h"
 #include "recipe/check.h"
 #include "recipe/predict.h"
+#include "record/control_record.h"
 #include "record/exchange.h"
 
 #include <fmt/format.h>
@@ -179,6 +180,25 @@ Expected<json> log_repeatable(const Context& context, const LogOptions& o) {
     if (const auto then = setup_from_json(e->setup, "")) // nobody says here where the head stands
         setup.focus = then->focus;
     return to_json(repeatability(*e, setup));
+}
+
+Expected<json> log_control(const LogOptions& o) {
+    const auto book = open_existing(o);
+    auto read = book ? lot_checks(**book, {}) : tl::unexpected(book.error());
+    if (!read)
+        return tl::unexpected(read.error());
+    json controls = json::array();
+    for (const RecordedControl& c : controls_among(std::move(*read))) {
+        json one = to_json(c.course);
+        one["bench"] = c.setup.bench.name;
+        one["metal"] = c.setup.stock.metal;
+        one["lot"] = c.setup.stock.lot;
+        one["recipe"] = to_json(c.sheet.base);
+        one["expected"] = {c.sheet.lot->expected.l, c.sheet.lot->expected.a, c.sheet.lot->expected.b};
+        one["too_coarse"] = c.coarse;
+        controls.push_back(std::move(one));
+    }
+    return json{{"format", "finch-controls"}, {"version", 1}, {"controls", controls}};
 }
 
 Expected<json> log_export(const LogOptions& o) {

@@ -130,6 +130,15 @@ struct LotOptions : QuestionOptions {
     std::vector<double> expected; ///< L* a* b*
     double accept_de = 3;
 };
+struct ThresholdOptions : QuestionOptions {
+    double from_percent = 5, to_percent = 50;
+    std::size_t powers = 8, times = 3;
+};
+struct OffsetOptions : QuestionOptions {
+    double reach_mm = 0, within = 3;
+    std::size_t offsets = 7;
+    std::string target = "deep blue";
+};
 /// A reading that belongs to the sheet.
 [[nodiscard]] Expected<SheetReading> load_reading(const std::string& file, const ProofSheet& sheet);
 /// A sheet of two recipes in pairs; with a sheet and its reading, what they say.
@@ -139,6 +148,10 @@ struct LotOptions : QuestionOptions {
 /// Five cells of a recipe with less and more dose; with a sheet and its reading, whether this lot does what another
 /// did.
 [[nodiscard]] Expected<nlohmann::json> proof_lot_check(const Context& context, const LotOptions& options);
+/// A recipe at many powers; with a sheet and its reading, from which on the stock changes, and is spoiled.
+[[nodiscard]] Expected<nlohmann::json> proof_threshold(const Context& context, const ThresholdOptions& options);
+/// One film at several focus offsets; with a sheet and its reading, which of them serves best.
+[[nodiscard]] Expected<nlohmann::json> proof_offsets(const Context& context, const OffsetOptions& options);
 /// The colours that were read on this bench and lot, what it reaches, and how near wanted colours are.
 [[nodiscard]] Expected<nlohmann::json> proof_palette(const Context& context, const SearchOptions& options);
 /// What the readings teach about this bench and lot.
@@ -167,6 +180,8 @@ struct LogOptions {
 };
 /// Why an old result may not come again on a bench and stock.
 [[nodiscard]] Expected<nlohmann::json> log_repeatable(const Context& context, const LogOptions& options);
+/// `finch-controls`: every control of the logbook with its course over the days.
+[[nodiscard]] Expected<nlohmann::json> log_control(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_list(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_show(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_export(const LogOptions& options);

@@ -240,6 +240,36 @@ const std::vector<Verb>& verbs() {
                  ->check(CLI::Range(0.1, 50.0));
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_lot_check(c, o.lot); }},
+        {"proof", "threshold",
+         "A recipe at many powers, mixed; with --sheet and --reading, where the stock begins to change",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.threshold);
+             add_question(app, o.threshold);
+             app.add_option("--from", o.threshold.from_percent, "Weakest power, %")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.1, 100.0));
+             app.add_option("--to", o.threshold.to_percent, "Strongest power, %")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.1, 100.0));
+             app.add_option("--powers", o.threshold.powers, "Powers")->capture_default_str();
+             app.add_option("--times", o.threshold.times, "Cells of each")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_threshold(c, o.threshold); }},
+        {"proof", "offsets",
+         "One film at several focus offsets; with --sheet and --reading, which serves best for a target",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.offsets);
+             add_question(app, o.offsets);
+             app.add_option("--reach-mm", o.offsets.reach_mm, "To each side; 0 = to where the spot has doubled")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.0, 50.0));
+             app.add_option("--offsets", o.offsets.offsets, "Offsets, an odd number")->capture_default_str();
+             app.add_option("--target", o.offsets.target, "A named colour, or dark")->capture_default_str();
+             app.add_option("--within", o.offsets.within, "Accepted CIEDE2000")
+                 ->capture_default_str()
+                 ->check(CLI::Range(0.5, 20.0));
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_offsets(c, o.offsets); }},
         {"proof", "palette", "Colours read on this bench and lot, what it reaches, and how near wanted colours are",
          [](CLI::App& app, Options& o) {
              add_search(app, o);
@@ -274,6 +304,8 @@ const std::vector<Verb>& verbs() {
          [](const cli::Context& c, const Options& o) { return cli::camera_fit(c, o.camera); }},
         {"log", "list", "Entries, newest first", add_log_filter,
          [](const cli::Context&, const Options& o) { return cli::log_list(o.log); }},
+        {"log", "control", "Every control of the day, with its course and what it says", add_log_file,
+         [](const cli::Context&, const Options& o) { return cli::log_control(o.log); }},
         {"log", "show", "One entry whole",
          [](CLI::App& app, Options& o) {
              add_log_file(app, o);

@@ -10,6 +10,8 @@
 #include "proof/focus_ladder.h"
 #include "proof/layout.h"
 #include "proof/lot_check.h"
+#include "proof/offset_series.h"
+#include "proof/threshold.h"
 #include "vision/fiducials.h"
 
 #include <algorithm>
@@ -142,6 +144,46 @@ Expected<json> proof_focus_ladder(const Context& context, const LadderOptions& o
         return tl::unexpected(labels.error());
     return given_out(plan_focus_ladder(request_of(o, *recipe), {mm(o.reach_mm), mm(o.about_mm), o.steps, o.over_field},
                                        loaded->setup.bench, *labels, o.seed),
+                     o.svg);
+}
+
+Expected<json> proof_threshold(const Context& context, const ThresholdOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    if (to_be_judged(o)) {
+        const auto asked = read_question(context, o);
+        const auto found =
+            asked ? judge_threshold(asked->sheet, asked->reading, loaded->setup.bench) : tl::unexpected(asked.error());
+        return found ? Expected<json>(to_json(*found)) : tl::unexpected(found.error());
+    }
+    const auto recipe = load_recipe(context, o.recipe);
+    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
+    if (!labels)
+        return tl::unexpected(labels.error());
+    return given_out(plan_threshold(request_of(o, *recipe), {o.from_percent, o.to_percent, o.powers, o.times},
+                                    loaded->scene(), *labels, o.seed),
+                     o.svg);
+}
+
+Expected<json> proof_offsets(const Context& context, const OffsetOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    if (to_be_judged(o)) {
+        const auto asked = read_question(context, o);
+        auto target = asked ? target_by_name(o.target) : tl::unexpected(asked.error());
+        if (!target)
+            return tl::unexpected(target.error());
+        target->accept_de = o.within;
+        const auto found = judge_offsets(asked->sheet, asked->reading, loaded->scene(), *target);
+        return found ? Expected<json>(to_json(*found, asked->sheet)) : tl::unexpected(found.error());
+    }
+    const auto recipe = load_recipe(context, o.recipe);
+    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
+    if (!labels)
+        return tl::unexpected(labels.error());
+    return given_out(plan_offsets(request_of(o, *recipe), {mm(o.reach_mm), o.offsets}, loaded->scene(), *labels),
                      o.svg);
 }
 

@@ -5,6 +5,7 @@
 #include "document/json_fields.h"
 #include "evidence/film_evidence.h"
 #include "evidence/learn.h"
+#include "evidence/what_explains.h"
 #include "formats/data_folder.h"
 #include "formats/file_out.h"
 #include "formats/sheet_export.h"
@@ -216,6 +217,8 @@ Expected<json> proof_learn(const Context& context, const SearchOptions& o) {
                {"heat_sd_ln", known->damage().heat_sd()},
                {"wear_ln", known->damage().tear()},
                {"wear_sd_ln", known->damage().tear_sd()}}}};
+    if (const auto explained = what_explains(*context.materials, loaded->setup, *seen))
+        out["explains"] = to_json(*explained);
     for (const FilmPosterior::Mode& m : known->modes())
         out["orders"].push_back({{"weight", m.weight},
                                  {"growth_ln", m.offsets[0]},

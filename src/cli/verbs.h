@@ -25,6 +25,8 @@ struct Options {
     CompareOptions compare;
     LadderOptions ladder;
     LotOptions lot;
+    ThresholdOptions threshold;
+    OffsetOptions offsets;
     CameraOptions camera;
     LogOptions log;
     PieceOptions piece;

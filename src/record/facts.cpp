@@ -20,7 +20,7 @@ using json = nlohmann::json;
 
 std::string axes_words(const ProofSheet& sheet) {
     if (sheet.free())
-        return sheet.paired ? "pairs" : sheet.ladder ? "focus ladder" : sheet.lot ? "lot check" : "free cells";
+        return std::string(kind_word(sheet));
     std::string a(traits(sheet.across.knob).label), b(traits(sheet.down.knob).label);
     for (std::string* s : {&a, &b})
         std::transform(s->begin(), s->end(), s->begin(), [](unsigned char c) { return std::tolower(c); });

@@ -2,8 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "instrument_rows.h"
 
+#include "app/instruments/answer_panel.h"
 #include "app/instruments/bench_drawings.h"
 #include "app/instruments/change_bars.h"
+#include "app/instruments/control_chart.h"
 #include "app/instruments/focus_chart.h"
 #include "app/instruments/judgement_board.h"
 #include "app/instruments/knob_row.h"
@@ -336,6 +338,53 @@ const std::vector<Row>& finch::tests::instruments() {
                          v.dots.push_back({0.6 * x, 0.6 * y, x > 0 ? blue : straw});
                      }
                  return showing<FieldMap>(p, "field-map", v);
+             }},
+            {"control-chart",
+             {620, 320},
+             [](QWidget* p, bool other) {
+                 ControlView v;
+                 v.words = u"As usual, over 9 sheets."_s;
+                 for (int i = 0; i < 9; ++i) {
+                     ControlView::Day d{
+                         i + 1, u"%1 Nov"_s.arg(10 + i), std::sin(3.0 * i), {}, 0.8 + 0.3 * (i % 3), false, true};
+                     if (i > 2)
+                         d.usual = {-6.0 / i, 6.0 / i};
+                     if (other && i > 6) {
+                         d.percent = -5;
+                         d.alarm = i == 8;
+                         d.counts = false;
+                     }
+                     v.days.push_back(d);
+                 }
+                 auto* chart = new ControlChart(p);
+                 chart->show_view(v);
+                 return chart;
+             }},
+            {"answer",
+             {320, 380},
+             [](QWidget* p, bool other) {
+                 AnswerView v;
+                 v.title = u"Threshold"_s;
+                 v.x_name = u"power, %"_s;
+                 v.by_ratio = true;
+                 v.x_low = 2;
+                 v.x_high = 32;
+                 v.ticks = {2, 8, 32};
+                 v.state = other ? State::unknown : State::ok;
+                 v.words = u"It begins to show at 8.0 % power (7.1 to 9.0)."_s;
+                 AnswerPlot shows{u"cells that show, %"_s, 0, 100, {}, {}};
+                 AnswerPlot miss{u"from the target"_s, 0, 20, 5.0, {}};
+                 for (int i = 0; i < 5; ++i) {
+                     const double x = 2 * std::pow(2.0, i);
+                     shows.dots.push_back({x, i < 2 ? 0.0 : i == 2 ? 50.0 : 100.0, {}, false});
+                     miss.dots.push_back({x, 18.0 - 4 * i, i < 3 ? straw : blue, i == 4});
+                 }
+                 v.plots = {shows, miss};
+                 if (!other)
+                     v.found = {{8, 7.1, 9, u"shows"_s}};
+                 auto* panel = new AnswerPanel(p);
+                 panel->show_view(v);
+                 return panel;
              }},
         };
         const auto piece = piece_instruments();

@@ -250,6 +250,19 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     CHECK(same.out["best_de"].get<double>() <= same.out["as_it_is_de"].get<double>());
     CHECK(run(words("proof lot-check") + ladder).err["error"]["code"] == "lot.no_check");
     CHECK(run(words("proof lot-check"), noon).err["error"]["code"] == "lot.expected");
+    // Where the metal begins to change, and whether the film is better out of focus.
+    const QStringList threshold = asked("proof threshold --number 7 --from 1 --to 14", "threshold");
+    const Run begins = run(words("proof threshold") + threshold);
+    REQUIRE(begins.code == 0);
+    CHECK(begins.out["powers"].size() == 8);
+    CHECK(begins.out["shows"]["power_percent_within"][0] < begins.out["shows"]["power_percent_within"][1]);
+    const QStringList offsets = asked("proof offsets --number 8 --offsets 5", "offsets");
+    const Run served = run(words("proof offsets --target dark --within 6") + offsets);
+    REQUIRE(served.code == 0);
+    CHECK(served.out["offsets"].size() >= 3);
+    CHECK(run(words("proof offsets") + threshold).err["error"]["code"] == "offsets.none_asked");
+    CHECK(run(words("proof threshold") + offsets).err["error"]["code"] == "threshold.none");
+    CHECK(run(words("proof threshold --from 20 --to 10"), noon).err["error"]["code"] == "threshold.range");
     // What does not go together is refused with what helps.
     CHECK(run(words("proof learn --sheet") << in_folder("sheet.json")).err["error"]["code"] == "use.pairs");
     CHECK(run(words("proof suggest --target puce"), noon).err["error"]["code"] == "target.unknown");

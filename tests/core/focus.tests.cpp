@@ -35,27 +35,6 @@ DemoBench focused() {
     return demo;
 }
 
-SheetReading read_by_instrument(const ProofSheet& sheet, const standin::Plate& plate, unsigned seed, double noise) {
-    std::mt19937 dice(seed);
-    std::normal_distribution<> normal(0, noise);
-    SheetReading out;
-    out.sheet_number = sheet.number;
-    out.cells.resize(sheet.cells());
-    for (std::size_t i = 0; i < sheet.cells(); ++i)
-        if (const standin::Burn* b = plate.find(cell_name(sheet, i))) {
-            const Lab l = true_colour(b->surface);
-            out.cells[i] = {CellState::read, {l.l + normal(dice), l.a + normal(dice), l.b + normal(dice)}, 1, 1};
-        }
-    return out;
-}
-
-standin::Plate cells_of(const DemoBench& demo, const ProofSheet& sheet, const standin::World& world) {
-    const SheetLayout at = layout(sheet);
-    std::vector<ToolStep> steps = tool_steps(sheet, at, {});
-    std::erase_if(steps, [](const ToolStep& s) { return s.name == "fiducial" || s.name == "label"; });
-    return standin::burn_all(world, nature(), demo.setup, steps, at.width_mm, at.height_mm).value();
-}
-
 /// Distance from the best focus up to which a mark alone, in the middle of the field, keeps its look.
 double truly_holds(const DemoBench& demo, standin::World world, double accept_de, double end) {
     world.scatter = world.patches = world.warm_up = world.neighbours = 0;

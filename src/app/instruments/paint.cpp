@@ -121,11 +121,13 @@ double text_width(const QString& text, TextStyle style) {
     return set_text(text, style).width;
 }
 
-void paint_paragraph(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
-                     Qt::Alignment alignment) {
+double paint_paragraph(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
+                       Qt::Alignment alignment) {
     painter.setFont(text_font(style));
     painter.setPen(colour);
-    painter.drawText(box, static_cast<int>(alignment) | Qt::TextWordWrap, text);
+    QRectF taken;
+    painter.drawText(box, static_cast<int>(alignment) | Qt::TextWordWrap, text, &taken);
+    return taken.height();
 }
 
 void paint_value(QPainter& painter, const QRectF& box, const QString& value, const QString& unit, const Theme& theme,

@@ -21,9 +21,9 @@ void paint_state(QPainter& painter, const QRectF& box, State state, const Theme&
 /// Text in a style and role. Returns the width that it took.
 double paint_text(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
                   Qt::Alignment alignment = Qt::AlignLeft | Qt::AlignVCenter);
-/// Text that wraps inside a box.
-void paint_paragraph(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
-                     Qt::Alignment alignment = Qt::AlignLeft | Qt::AlignTop);
+/// Text that wraps inside a box. Returns the height that it took.
+double paint_paragraph(QPainter& painter, const QRectF& box, const QString& text, TextStyle style, const QColor& colour,
+                       Qt::Alignment alignment = Qt::AlignLeft | Qt::AlignTop);
 /// A value in mono and its unit in sans behind it, right-aligned in the box.
 void paint_value(QPainter& painter, const QRectF& box, const QString& value, const QString& unit, const Theme& theme,
                  const QColor& colour);

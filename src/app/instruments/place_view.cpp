@@ -12,15 +12,15 @@ namespace {
 
 /// An arrow beside the first part: which way up its drawing is.
 void paint_up(QPainter& painter, const QRectF& part, double deg, const Theme& t) {
-    constexpr double reach = 26, head = 7, clear = 8;
+    constexpr double reach = 26, arrow_head = 7, clear = 8;
     painter.save();
     painter.translate(std::max(reach, part.left() - reach - clear), part.center().y());
     painter.rotate(-deg); // the screen turns the other way
     painter.setPen(QPen(t(Role::accent), 2));
     painter.drawLine(QPointF(0, reach), QPointF(0, -reach));
     painter.setBrush(t(Role::accent));
-    painter.drawPolygon(
-        QPolygonF({QPointF(0, -reach - 2), QPointF(-head, -reach + head), QPointF(head, -reach + head)}));
+    painter.drawPolygon(QPolygonF(
+        {QPointF(0, -reach - 2), QPointF(-arrow_head, -reach + arrow_head), QPointF(arrow_head, -reach + arrow_head)}));
     painter.restore();
 }
 

@@ -33,6 +33,9 @@ public:
     }
     bool plan_ladder(const LadderRequest& ladder) { return planner_.plan_ladder(ladder); }
     bool plan_lot_check(const LotCheck& check) { return planner_.plan_lot_check(check); }
+    bool plan_control(const ProofSheet& earlier) { return planner_.plan_control(earlier); }
+    bool plan_threshold(const ThresholdRequest& threshold) { return planner_.plan_threshold(threshold); }
+    bool plan_offsets(const OffsetRequest& offsets) { return planner_.plan_offsets(offsets); }
     void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
                     const std::string& reason) {
         planner_.plan_cells(base, cells, aim, reason);

@@ -152,7 +152,7 @@ void ReadingRun::learn_from(const Work& work, Result& out) {
     out.knowledge.evidence = learn(materials, out.knowledge.observations);
     out.agreement = agreement(materials, places, work.round.before, out.knowledge.evidence);
     out.ranked = rank(out.reading, work.target, finch::forecast(work.round.sheet, work.scene.scene()));
-    out.answer = answer(work.round.sheet, out.reading, work.round.setup.bench, work.target.accept_de);
+    out.answer = answer(work.round.sheet, out.reading, work.scene.scene(), work.target);
 }
 
 /// In a worker. A photograph that cannot be read is passed over as long as another can.

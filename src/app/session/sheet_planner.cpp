@@ -257,6 +257,38 @@ bool SheetPlanner::plan_lot_check(const LotCheck& check) {
         tr("five cells of the recipe, with up to 9 % less and more power, on this lot."));
 }
 
+bool SheetPlanner::plan_control(const ProofSheet& earlier) {
+    const std::string& name = earlier.base.name;
+    return ask(
+        earlier.base, "control: " + (name.empty() ? std::string("the recipe") : name),
+        [&](const SheetRequest& request, const Recipe& labels) {
+            return finch::plan_lot_check(request, *earlier.lot, workbench_.bench(), labels);
+        },
+        tr("today's control, on the plate of this lot that is kept for it."));
+}
+
+bool SheetPlanner::plan_threshold(const ThresholdRequest& threshold) {
+    const Draft& d = workbench_.draft();
+    return ask(
+        d.recipe, "threshold of " + (d.recipe.name.empty() ? std::string("the recipe") : d.recipe.name),
+        [&](const SheetRequest& request, const Recipe& labels) {
+            // By the number of the sheet: another each time, and the same when it is undone and planned again.
+            return finch::plan_threshold(request, threshold, workbench_.scene(), labels,
+                                         static_cast<std::uint64_t>(request.number));
+        },
+        tr("%1 powers, %2 times each, mixed.").arg(threshold.powers).arg(threshold.times));
+}
+
+bool SheetPlanner::plan_offsets(const OffsetRequest& offsets) {
+    const Draft& d = workbench_.draft();
+    return ask(
+        d.recipe, "in focus or out of it, for " + d.target.name,
+        [&](const SheetRequest& request, const Recipe& labels) {
+            return finch::plan_offsets(request, offsets, workbench_.scene(), labels);
+        },
+        tr("one film at up to %1 focus offsets. Burn it on scrap of the same thickness.").arg(offsets.offsets));
+}
+
 void SheetPlanner::plan_next() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();

@@ -7,7 +7,9 @@
 #include "proof/comparison.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
+#include "proof/offset_series.h"
 #include "proof/opening_plans.h"
+#include "proof/threshold.h"
 
 namespace finch::app {
 
@@ -39,6 +41,10 @@ public:
     bool plan_ladder(const LadderRequest& ladder);
     /// Five cells of the recipe set now, with less and more dose.
     bool plan_lot_check(const LotCheck& check);
+    /// The five cells of an earlier lot check once more, of its recipe, whatever recipe is in hand.
+    bool plan_control(const ProofSheet& earlier);
+    bool plan_threshold(const ThresholdRequest& threshold);
+    bool plan_offsets(const OffsetRequest& offsets);
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.

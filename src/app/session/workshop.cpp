@@ -57,6 +57,7 @@ Expected<void> Workshop::start() {
     troubles_.insert(troubles_.end(), run_->troubles().begin(), run_->troubles().end());
     knowledge_ = std::make_unique<KnowledgeKeeper>(*workbench_, *desk_);
     history_ = std::make_unique<HistoryKeeper>(*workbench_, *desk_);
+    controls_ = std::make_unique<ControlKeeper>(*workbench_, *desk_);
     exchange_ = std::make_unique<LogbookExchange>(folder.filePath(u"logbook.sqlite"_s));
     if (!options_.look_only)
         autosave_ = std::make_unique<Autosave>(*workbench_, folder.filePath(u"draft.json"_s));

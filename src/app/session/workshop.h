@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/session/autosave.h"
+#include "app/session/control_keeper.h"
 #include "app/session/film_work.h"
 #include "app/session/history_keeper.h"
 #include "app/session/job_keeper.h"
@@ -56,6 +57,7 @@ public:
     [[nodiscard]] Autosave* autosave() { return autosave_.get(); } ///< null when only looking
     [[nodiscard]] KnowledgeKeeper& knowledge() { return *knowledge_; }
     [[nodiscard]] HistoryKeeper& history() { return *history_; }
+    [[nodiscard]] ControlKeeper& controls() { return *controls_; }
     [[nodiscard]] LogbookExchange& exchange() { return *exchange_; }
 
     /// What closing now would lose, in words; empty if nothing.
@@ -83,6 +85,7 @@ private:
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;
     std::unique_ptr<HistoryKeeper> history_;
+    std::unique_ptr<ControlKeeper> controls_;
     std::unique_ptr<LogbookExchange> exchange_;
 };
 

@@ -40,7 +40,7 @@ MainWindow::MainWindow(Workshop& workshop, QWidget* parent)
       bench_line_(new BenchLine(workbench_, workshop.bench().laser(), workshop.run(), this)),
       stations_(new QStackedWidget(this)), aims_(new AimFlow(workbench_, workshop.benches(), this)),
       bench_(new BenchStation(workbench_, workshop.benches(), this)), aim_(new AimStation(workbench_, *aims_, this)),
-      proof_(new ProofStation(workbench_, flow_, *aims_, this)),
+      proof_(new ProofStation(workbench_, flow_, *aims_, workshop.controls(), this)),
       piece_(new PieceStation(workbench_, workshop.timer(), this)),
       run_(new RunStation(workbench_, workshop.run(), this)),
       log_(new LogbookStation(workbench_, workshop.desk(), workshop.exchange(), this)),

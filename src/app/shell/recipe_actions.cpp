@@ -68,6 +68,30 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->ask_lot_check();
         });
+    add(u"proof.control"_s, tr("Control of the day…"),
+        tr("The same five cells each day on the same lot: what the bench gives, and an alarm when it changes"),
+        QKeySequence(u"Ctrl+Alt+K"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_control();
+        });
+    add(u"proof.threshold"_s, tr("Search a threshold…"),
+        tr("The recipe at many powers, mixed: from which on the stock changes, and from which it is spoiled"),
+        QKeySequence(u"Ctrl+Alt+P"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_threshold();
+        });
+    add(u"proof.offsets"_s, tr("In focus, or out of it…"),
+        tr("One film at several focus offsets: which side, how far, how long it takes and how fine it stays"),
+        QKeySequence(u"Ctrl+Alt+O"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_offsets();
+        });
+    add(u"proof.explain"_s, tr("What the colour follows…"),
+        tr("Which of dose, pulses, energy, peak and speed goes with the colours that were read on this bench and lot"),
+        QKeySequence(u"Ctrl+Alt+E"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_explain();
+        });
     add(u"proof.plan"_s, tr("Plan the sheet"), tr("Plan the sheet set on the plan page"), QKeySequence(u"Ctrl+P"_s),
         recipe, [this] {
             show_station(StationId::proof);

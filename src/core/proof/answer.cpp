@@ -5,6 +5,8 @@
 #include "proof/comparison.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
+#include "proof/offset_series.h"
+#include "proof/threshold.h"
 
 namespace finch {
 namespace {
@@ -16,14 +18,18 @@ std::string said(const Expected<Finding>& finding) {
 
 } // namespace
 
-std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& reading, const Bench& bench,
-                                  double accept_de) {
+std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& reading, const Scene& scene,
+                                  const Target& target) {
     if (sheet.paired)
         return said(judge_comparison(sheet, reading));
     if (sheet.ladder)
-        return said(judge_ladder(sheet, reading, bench, accept_de));
+        return said(judge_ladder(sheet, reading, scene.bench, target.accept_de));
     if (sheet.lot)
         return said(judge_lot_check(sheet, reading));
+    if (sheet.threshold)
+        return said(judge_threshold(sheet, reading, scene.bench));
+    if (sheet.offsets)
+        return said(judge_offsets(sheet, reading, scene, target));
     return std::nullopt;
 }
 

@@ -11,6 +11,6 @@ namespace finch {
 
 /// What the reading of a sheet that asks one question says, or why it says nothing; nothing for a sheet that searches.
 [[nodiscard]] std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& reading,
-                                                const Bench& bench, double accept_de);
+                                                const Scene& scene, const Target& target);
 
 } // namespace finch

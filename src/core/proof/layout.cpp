@@ -130,7 +130,7 @@ std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& 
         return cells;
     if (sheet.paired)
         return sheet.paired->order;
-    if (sheet.ladder) { // the head moves one way only, and once for each offset
+    if (sheet.ladder || sheet.offsets) { // the head moves one way only, and once for each offset
         std::ranges::stable_sort(cells, {},
                                  [&](std::size_t i) { return in_mm(cell_recipe(sheet, i).setting.focus_offset); });
         return cells;
@@ -189,7 +189,10 @@ SheetLayout layout(const ProofSheet& sheet) {
     line(sheet.frame ? fmt::format("SHEET {}  frame of {} cells", sheet.number, sheet.cells())
          : sheet.free()
              ? fmt::format("SHEET {}  {} {}", sheet.number, sheet.own.size(),
-                           sheet.ladder ? "offsets of the focus" : "free cells")
+                           sheet.ladder      ? "offsets of the focus"
+                           : sheet.threshold ? "powers, mixed"
+                           : sheet.offsets   ? "cells of one film"
+                                             : "free cells")
              : fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
                            traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
          inset, edge + 2.2, room);

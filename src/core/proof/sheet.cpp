@@ -148,6 +148,16 @@ Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench) {
     return sheet;
 }
 
+std::string_view kind_word(const ProofSheet& sheet) {
+    return sheet.paired      ? "pairs"
+           : sheet.ladder    ? "focus ladder"
+           : sheet.lot       ? "lot check"
+           : sheet.threshold ? "threshold"
+           : sheet.offsets   ? "offset series"
+           : sheet.free()    ? "free cells"
+                             : "map";
+}
+
 std::string cell_name(const ProofSheet& sheet, std::size_t cell) {
     return std::string(1, static_cast<char>('A' + cell % sheet.columns())) + std::to_string(1 + cell / sheet.columns());
 }

@@ -43,6 +43,14 @@ struct LotCheck {
     bool operator==(const LotCheck&) const = default;
 };
 
+/// Free cells of one recipe at several powers, each several times: from which power on does the stock change, and from
+/// which is it spoiled?
+struct ThresholdSearch {
+    Lab unmarked;          ///< of the stock
+    double visible_de = 2; ///< from which on a cell counts as changed
+    bool operator==(const ThresholdSearch&) const = default;
+};
+
 /// A frame that is filled in rounds: its markers and lettering are burned once, with its first sheet.
 struct SheetFrame {
     int number = 1;        ///< of the sheet whose markers are on the plate
@@ -68,13 +76,15 @@ struct ProofSheet {
     std::size_t own_columns = 0;
     std::optional<SheetFrame> frame; ///< of free cells; none: a frame of its own, as large as they need
 
-    std::optional<PairedCells> paired; ///< of free cells: row 1 against row 2
-    std::optional<LotCheck> lot = {};  ///< of free cells: in order of dose
-    bool ladder = false; ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
+    std::optional<PairedCells> paired;             ///< of free cells: row 1 against row 2
+    std::optional<LotCheck> lot = {};              ///< of free cells: in order of dose
+    std::optional<ThresholdSearch> threshold = {}; ///< of free cells: the places are drawn by chance
+    bool ladder = false;  ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
+    bool offsets = false; ///< free cells of one film, reached at other focus offsets with other speeds and pitches
 
     [[nodiscard]] bool free() const { return !own.empty(); }
     /// It asks one question instead of searching for a setting.
-    [[nodiscard]] bool asks() const { return paired || ladder || lot; }
+    [[nodiscard]] bool asks() const { return paired || ladder || lot || threshold || offsets; }
     [[nodiscard]] std::size_t columns() const { return free() ? own_columns : across.values.size(); }
     [[nodiscard]] std::size_t rows() const {
         return !free() ? down.values.size() : frame ? frame->rows : (own.size() + own_columns - 1) / own_columns;
@@ -92,6 +102,8 @@ struct ProofSheet {
     bool operator==(const ProofSheet&) const = default;
 };
 
+/// What kind of sheet it is: "focus ladder", "lot check", "pairs", "threshold", "offset series", "free cells", "map".
+[[nodiscard]] std::string_view kind_word(const ProofSheet& sheet);
 /// "D2" for a cell index.
 [[nodiscard]] std::string cell_name(const ProofSheet& sheet, std::size_t cell);
 /// The knobs that vary from cell to cell, in the order of all_knobs.

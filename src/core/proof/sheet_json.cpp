@@ -107,6 +107,18 @@ void read_lot_check(JsonFields f, ProofSheet& s) {
         s.lot = LotCheck{{lab[0], lab[1], lab[2]}, accept};
 }
 
+void read_threshold(JsonFields f, ProofSheet& s) {
+    const std::vector<double> lab = f.numbers("unmarked", 3, -200, 200);
+    const double visible = f.number("visible_de", 0.1, 50);
+    f.nothing_else();
+    if (lab.size() == 3)
+        s.threshold = ThresholdSearch{{lab[0], lab[1], lab[2]}, visible};
+}
+
+json lab_json(const Lab& lab) {
+    return {tidy(lab.l), tidy(lab.a), tidy(lab.b)};
+}
+
 Recipe read_nested_recipe(JsonFields& f, const char* key, std::vector<Error>& faults) {
     const auto recipe = recipe_from_json(f.raw(key), "");
     if (recipe)
@@ -125,11 +137,12 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.ladder || s.lot ? 5
-                            : s.paired        ? 4
-                            : s.frame         ? 3
-                            : s.free()        ? 2
-                                              : 1},
+                {"version", s.threshold || s.offsets ? 6
+                            : s.ladder || s.lot      ? 5
+                            : s.paired               ? 4
+                            : s.frame                ? 3
+                            : s.free()               ? 2
+                                                     : 1},
                 {"number", s.number},
                 {"aim", s.aim},
                 {"base", to_json(s.base)},
@@ -152,9 +165,12 @@ json to_json(const ProofSheet& s) {
         if (s.ladder)
             out["ladder"] = true;
         if (s.lot)
-            out["lot_check"] = {
-                {"expected", {tidy(s.lot->expected.l), tidy(s.lot->expected.a), tidy(s.lot->expected.b)}},
-                {"accept_de", tidy(s.lot->accept_de)}};
+            out["lot_check"] = {{"expected", lab_json(s.lot->expected)}, {"accept_de", tidy(s.lot->accept_de)}};
+        if (s.threshold)
+            out["threshold"] = {{"unmarked", lab_json(s.threshold->unmarked)},
+                                {"visible_de", tidy(s.threshold->visible_de)}};
+        if (s.offsets)
+            out["offsets"] = true;
         if (s.frame)
             out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
@@ -162,7 +178,7 @@ json to_json(const ProofSheet& s) {
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 5, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 6, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -185,11 +201,20 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
     s.ladder = s.free() && f.flag_or("ladder", false);
     if (s.free() && f.has("lot_check"))
         read_lot_check(f.object("lot_check"), s);
-    if ((s.ladder || s.lot) && (s.frame || s.paired || (s.ladder && s.lot))) {
-        f.fault(s.ladder ? "ladder" : "lot_check", "A sheet answers one question.",
-                "Leave all but one of frame, pairs, ladder and lot_check out.");
-        s.ladder = false;
+    s.offsets = s.free() && f.flag_or("offsets", false);
+    if (s.free() && f.has("threshold"))
+        read_threshold(f.object("threshold"), s);
+    const int questions = (s.ladder ? 1 : 0) + (s.lot ? 1 : 0) + (s.threshold ? 1 : 0) + (s.offsets ? 1 : 0);
+    if (questions + (s.frame ? 1 : 0) + (s.paired ? 1 : 0) > 1 && questions > 0) {
+        f.fault(s.ladder      ? "ladder"
+                : s.lot       ? "lot_check"
+                : s.threshold ? "threshold"
+                              : "offsets",
+                "A sheet answers one question.",
+                "Leave all but one of frame, pairs, ladder, lot_check, threshold and offsets out.");
+        s.ladder = s.offsets = false;
         s.lot.reset();
+        s.threshold.reset();
     }
     s.left_out.assign(s.cells(), false);
     for (std::size_t i = 0; i < s.cells(); ++i)

@@ -59,13 +59,13 @@ LotView lot_view(const Round& round) {
 }
 
 LotPanel::LotPanel(QWidget* parent) : Instrument(u"lot_panel"_s, tr("Lot check"), parent) {
-    setFixedWidth(264);
-    setMinimumHeight(260);
+    setFixedWidth(320);
+    setMinimumHeight(300);
 }
 
 void LotPanel::show_view(LotView view) {
     view_ = std::move(view);
-    speak(view_.finding ? from_utf8(view_.finding->words) : view_.note);
+    speak((view_.finding ? from_utf8(view_.finding->words) : view_.note) + u" "_s + view_.course);
     update();
 }
 
@@ -128,8 +128,14 @@ void LotPanel::paintEvent(QPaintEvent*) {
     }
     paint_path(painter, {0, 112, w, 84});
     paint_state(painter, {0, 208, 18, 18}, state_of(view_.finding->verdict), t);
-    paint_paragraph(painter, {26, 206, w - 26, height() - 206.0}, from_utf8(view_.finding->words), TextStyle::body,
-                    t(Role::ink));
+    const double taken = paint_paragraph(painter, {26, 206, w - 26, height() - 206.0}, from_utf8(view_.finding->words),
+                                         TextStyle::body, t(Role::ink));
+    if (view_.course.isEmpty())
+        return;
+    const double top = 206 + taken + 12;
+    paint_hairline(painter, {0, top - 4}, {w, top - 4}, t(Role::hair));
+    paint_state(painter, {0, top + 2, 18, 18}, view_.course_state, t);
+    paint_paragraph(painter, {26, top, w - 26, height() - top}, view_.course, TextStyle::body, t(Role::ink));
 }
 
 } // namespace finch::app

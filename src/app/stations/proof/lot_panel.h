@@ -20,7 +20,9 @@ struct LotView {
     double accept_de = 3;
     std::vector<Cell> cells;
     std::optional<LotFinding> finding;
-    QString note; ///< why there is none yet
+    QString note;   ///< why there is none yet
+    QString course; ///< what the days before say together with it; empty where it is no control
+    State course_state = State::unknown;
 };
 
 /// A lot check as it was settled, with what its reading says; the sheet must be one.

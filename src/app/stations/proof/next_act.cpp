@@ -21,10 +21,11 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
     if (r->reading && r->reading->photos == 0 && !wants_depths(w.draft(), r->sheet))
         return NextAct::photograph; // measured by hand, and a look is wanted
     if (r->reading)
-        return r->sheet.ladder   ? NextAct::see_focus
-               : r->sheet.lot    ? NextAct::take_dose
-               : r->sheet.paired ? NextAct::tune
-                                 : NextAct::plan_next;
+        return r->sheet.ladder    ? NextAct::see_focus
+               : r->sheet.lot     ? NextAct::take_dose
+               : r->sheet.offsets ? NextAct::take_offset
+               : r->sheet.asks()  ? NextAct::tune
+                                  : NextAct::plan_next;
     return r->burned ? NextAct::photograph : NextAct::burn;
 }
 
@@ -46,6 +47,8 @@ QString next_act_text(const Workbench& w, NextAct act) {
         return QObject::tr("See the focus");
     case NextAct::take_dose:
         return QObject::tr("Take the dose");
+    case NextAct::take_offset:
+        return QObject::tr("Take offset");
     case NextAct::tune: // the question is answered; what follows is for the operator
         return QObject::tr("Tune");
     case NextAct::wait:

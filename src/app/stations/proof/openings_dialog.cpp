@@ -3,6 +3,7 @@
 #include "app/stations/proof/openings_dialog.h"
 
 #include "app/stations/proof/proof_view.h"
+#include "app/stations/proof/share_delegate.h"
 #include "app/theme/label.h"
 
 #include <algorithm>
@@ -12,7 +13,6 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QPushButton>
-#include <QStyledItemDelegate>
 #include <QTableWidget>
 
 namespace finch::app {
@@ -22,23 +22,6 @@ using namespace Qt::StringLiterals;
 namespace {
 
 enum Column { way, cells, minutes, plate, chance, spoiled, columns };
-constexpr int share_role = Qt::UserRole; ///< 0 to 1, drawn as a bar under the number
-
-/// A number over a bar of its share.
-class ShareDelegate final : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        QStyledItemDelegate::paint(painter, option, index);
-        const Theme& t = theme_of(option.widget);
-        const QRectF bar(option.rect.left() + 6, option.rect.bottom() - 6, option.rect.width() - 12, 4);
-        painter->fillRect(bar, t(Role::sunken));
-        painter->fillRect(QRectF(bar.left(), bar.top(),
-                                 bar.width() * std::clamp(index.data(share_role).toDouble(), 0.0, 1.0), bar.height()),
-                          t(Role::accent));
-    }
-};
-
 } // namespace
 
 OpeningsDialog::OpeningsDialog(Workbench& workbench, ProofFlow& flow, QWidget* parent)

@@ -3,11 +3,7 @@
 #include "app/stations/proof/proof_station.h"
 
 #include "app/stations/proof/cell_table.h"
-#include "app/stations/proof/compare_dialog.h"
 #include "app/stations/proof/corners_dialog.h"
-#include "app/stations/proof/depth_dialog.h"
-#include "app/stations/proof/lot_dialog.h"
-#include "app/stations/proof/openings_dialog.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/folders.h"
@@ -33,8 +29,9 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), flow_(flow), pages_(new QStackedWidget(this)),
+ProofStation::ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, ControlKeeper& controls,
+                           QWidget* parent)
+    : QWidget(parent), workbench_(workbench), flow_(flow), controls_(controls), pages_(new QStackedWidget(this)),
       tune_(new TunePage(workbench, aims, this)), plan_(new PlanPage(workbench, flow, this)),
       palette_(new PalettePage(workbench, flow, this)), focus_(new FocusPage(workbench, flow, this)) {
     setObjectName(u"station_proof"_s);
@@ -165,6 +162,9 @@ QWidget* ProofStation::make_sheet_page() {
     upper->addWidget(compare_);
     lot_ = new LotPanel(page);
     upper->addWidget(lot_);
+    answer_ = new AnswerPanel(page);
+    upper->addWidget(answer_);
+    connect(&controls_, &ControlKeeper::changed, this, &ProofStation::refresh);
     box->addLayout(upper, 1);
     auto* lower = new QHBoxLayout;
     lower->setSpacing(16);
@@ -224,16 +224,7 @@ void ProofStation::refresh() {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
         sheet_->show_view(sheet_view(workbench_, ranked, lines_));
-        const bool paired = r != nullptr && r->sheet.paired, lot = r != nullptr && r->sheet.lot;
-        ranking_->setVisible(r == nullptr || !r->sheet.asks());
-        compare_->setVisible(paired);
-        lot_->setVisible(lot);
-        if (paired)
-            compare_->show_view(compare_view(*r));
-        else if (lot)
-            lot_->show_view(lot_view(*r));
-        else
-            ranking_->show_view(ranking_view(workbench_, ranked));
+        show_answer(r, ranked);
         detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
                                                                    : tr("Click a cell, or move with the arrow keys."));
         time_->show_times(workbench_);
@@ -260,20 +251,6 @@ ProofStation::Taking ProofStation::taking() const {
     const Round* ladder = focus_->ladder();
     const bool open = ladder != nullptr && ladder == workbench_.round() && !ladder->reading;
     return pages_->currentWidget() == focus_ && !open ? Taking::focus : Taking::nothing;
-}
-
-void ProofStation::take_dose() {
-    const Round* r = workbench_.round();
-    if (r == nullptr || !r->sheet.lot || !r->reading)
-        return;
-    const auto finding = judge_lot_check(r->sheet, *r->reading);
-    if (!finding)
-        return workbench_.fail(finding.error());
-    if (finding->verdict != LotVerdict::same && finding->verdict != LotVerdict::dose)
-        return workbench_.say(from_utf8(finding->words), State::warn);
-    const Recipe recipe = finding->verdict == LotVerdict::same ? r->sheet.base : finding->corrected;
-    workbench_.change(tr("take the dose of sheet %1").arg(r->sheet.number), {}, [&](Draft& d) { d.recipe = recipe; });
-    workbench_.say(from_utf8(finding->words));
 }
 
 void ProofStation::refresh_act() {
@@ -366,44 +343,15 @@ void ProofStation::act() {
     case NextAct::take_dose:
         take_dose();
         break;
+    case NextAct::take_offset:
+        take_offset();
+        break;
     case NextAct::tune:
         show_page(Page::tune);
         break;
     case NextAct::wait:
         break;
     }
-}
-
-void ProofStation::ask_compare() {
-    auto* dialog = new CompareDialog(workbench_, flow_, this);
-    connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
-    dialog->open();
-}
-
-void ProofStation::ask_openings() {
-    const Draft& d = workbench_.draft();
-    if (!d.target.depth && !traits(d.recipe.process).lasting_colour)
-        return workbench_.say(tr("Take a recipe for a dark or coloured mark first, or a depth for the target."),
-                              State::warn);
-    auto* dialog = new OpeningsDialog(workbench_, flow_, this);
-    connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
-    dialog->open();
-}
-
-void ProofStation::ask_depths() {
-    const Round* r = workbench_.round();
-    if (r == nullptr || !r->burned)
-        return workbench_.say(tr("Burn the sheet first: there is nothing to measure."), State::warn);
-    if (traits(r->sheet.base.process).lasting_colour)
-        return workbench_.say(tr("The cells of this sheet are films: a gauge does not feel them."), State::warn);
-    show_page(Page::sheet);
-    (new DepthDialog(workbench_, flow_, r->sheet, this))->open();
-}
-
-void ProofStation::ask_lot_check() {
-    auto* dialog = new LotDialog(workbench_, flow_, this);
-    connect(dialog, &QDialog::accepted, this, [this] { show_page(Page::sheet); });
-    dialog->open();
 }
 
 void ProofStation::ask_save_recipe() {

@@ -2,7 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/instruments/answer_panel.h"
 #include "app/instruments/elided_label.h"
+#include "app/session/control_keeper.h"
 #include "app/stations/proof/compare_panel.h"
 #include "app/stations/proof/focus_page.h"
 #include "app/stations/proof/lot_panel.h"
@@ -24,7 +26,8 @@ namespace finch::app {
 class ProofStation final : public QWidget {
     Q_OBJECT
 public:
-    ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, QWidget* parent = nullptr);
+    ProofStation(Workbench& workbench, ProofFlow& flow, AimFlow& aims, ControlKeeper& controls,
+                 QWidget* parent = nullptr);
     enum class Page { tune, plan, sheet, table, palette, focus };
     void show_page(Page page);
     /// Free cells for the target; shown as a sheet when they are designed.
@@ -55,6 +58,14 @@ public:
     void ask_depths();
     /// The recipe on the lot that lies there, in five cells.
     void ask_lot_check();
+    /// From which power on the stock changes, and is spoiled.
+    void ask_threshold();
+    /// Whether a film is better made in focus or out of it.
+    void ask_offsets();
+    /// Which number of the settings the colours follow.
+    void ask_explain();
+    /// The control of this bench over the days.
+    void ask_control();
     /// Writes the shown sheet; the ending of the path decides how.
     void export_to(const QString& path);
     [[nodiscard]] QString table_csv() const;
@@ -78,9 +89,14 @@ private:
     enum class Taking { nothing, colour, focus };
     [[nodiscard]] Taking taking() const;
     void take_dose();
+    void take_offset();
+    void ask_with(QDialog* dialog);
+    /// Beside the sheet: what it answers, or how its cells rank.
+    void show_answer(const Round* round, const std::vector<RankedCell>& ranked);
 
     Workbench& workbench_;
     ProofFlow& flow_;
+    ControlKeeper& controls_;
     QLabel* title_ = nullptr;
     ElidedLabel* subtitle_ = nullptr;
     std::vector<QPushButton*> segments_;
@@ -99,6 +115,7 @@ private:
     RankingPanel* ranking_ = nullptr;
     ComparePanel* compare_ = nullptr;
     LotPanel* lot_ = nullptr;
+    AnswerPanel* answer_ = nullptr;
     CellPanel* detail_ = nullptr;
     TimePanel* time_ = nullptr;
     QTableView* table_ = nullptr;

@@ -30,18 +30,29 @@ AxisText axis_text(const SheetAxis& axis) {
     return out;
 }
 
-/// What sets a cell of a ladder or a lot check apart: its offset or its dose.
+/// What the cells of a sheet are held against: the target, or what its question asks of them.
+Target held_against(const ProofSheet& sheet, const Target& target) {
+    if (sheet.lot)
+        return {"expected", sheet.lot->expected, false, sheet.lot->accept_de};
+    if (sheet.threshold)
+        return {"unmarked", sheet.threshold->unmarked, false, sheet.threshold->visible_de};
+    return target;
+}
+
+/// What sets a cell of a question apart: its offset, its dose, or its power.
 QString cell_label(const ProofSheet& sheet, std::size_t cell) {
-    if ((!sheet.ladder && !sheet.lot) || !sheet.holds(cell))
+    if (!sheet.asks() || sheet.paired || !sheet.holds(cell))
         return {};
     const Setting s = cell_recipe(sheet, cell).setting;
-    const double v =
-        sheet.ladder ? in_mm(s.focus_offset) : 100 * (s.power_percent / sheet.base.setting.power_percent - 1);
-    const int digits = sheet.ladder ? 2 : 0;
+    if (sheet.threshold)
+        return screen_number(s.power_percent, 3) + u" %"_s;
+    const bool offset = sheet.ladder || sheet.offsets;
+    const double v = offset ? in_mm(s.focus_offset) : 100 * (s.power_percent / sheet.base.setting.power_percent - 1);
+    const int digits = offset ? 2 : 0;
     return (v > 0   ? u"+"_s
             : v < 0 ? u"\u2212"_s
                     : QString()) +
-           QString::number(std::abs(v), 'f', digits) + (sheet.ladder ? QString() : u" %"_s);
+           QString::number(std::abs(v), 'f', digits) + (offset ? QString() : u" %"_s);
 }
 
 QString derived(const Workbench& w, Knob knob) {
@@ -160,11 +171,9 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.rows = sheet.rows();
     AxisText across = axis_text(sheet.across), down = axis_text(sheet.down);
     if (sheet.free()) {
-        across = {sheet.ladder ? QObject::tr("Focus ladder")
-                  : sheet.lot  ? QObject::tr("Lot check")
-                               : QObject::tr("Free cells"),
-                  {},
-                  std::vector<QString>(sheet.columns())};
+        QString name = from_utf8(kind_word(sheet));
+        name[0] = name[0].toUpper();
+        across = {name, {}, std::vector<QString>(sheet.columns())};
         down = {{}, {}, std::vector<QString>(sheet.rows())};
     }
     v.across_name = across.name;
@@ -174,7 +183,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.down_unit = down.unit;
     v.down_values = down.values;
     v.read = reading.has_value() && reading->photos > 0;
-    const Target& target = w.draft().target;
+    const Target target = held_against(sheet, w.draft().target);
     const bool depths = wants_depths(w.draft(), sheet);
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         SheetView::Cell c;

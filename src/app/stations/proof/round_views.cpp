@@ -19,11 +19,9 @@ namespace {
 /// "speed × pitch", or that every cell has its own setting.
 QString axes_words(const ProofSheet& sheet) {
     return sheet.paired           ? QObject::tr("%1 pairs").arg(sheet.own.size() / 2)
-           : sheet.ladder         ? QObject::tr("focus ladder")
-           : sheet.lot            ? QObject::tr("lot check")
            : sheet.on_old_plate() ? QObject::tr("on sheet %1").arg(sheet.plate_number(), 2, 10, QChar(u'0'))
            : sheet.free()
-               ? QObject::tr("free cells")
+               ? from_utf8(kind_word(sheet))
                : from_utf8(traits(sheet.across.knob).brief) + u" × "_s + from_utf8(traits(sheet.down.knob).brief);
 }
 

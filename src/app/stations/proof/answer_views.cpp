@@ -1,0 +1,120 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/proof/answer_views.h"
+
+#include "app/session/text.h"
+#include "proof/offset_series.h"
+#include "proof/threshold.h"
+
+#include <algorithm>
+#include <cmath>
+#include <QDate>
+#include <QLocale>
+
+namespace finch::app {
+
+using namespace Qt::StringLiterals;
+
+AnswerView threshold_view(const Round& round) {
+    AnswerView v;
+    v.title = QObject::tr("Threshold");
+    v.x_name = QObject::tr("power, %");
+    v.by_ratio = true;
+    v.words =
+        QObject::tr("One recipe at several powers, each several times, mixed. Burn and photograph the sheet, tick "
+                    "the cells that are molten or torn (Ctrl+J); the answer follows.");
+    if (!round.reading)
+        return v;
+    const auto f = judge_threshold(round.sheet, *round.reading, round.setup.bench);
+    if (!f) {
+        v.words = from_utf8(f.error().message + " " + f.error().fix);
+        return v;
+    }
+    v.words = from_utf8(f->words);
+    v.x_low = f->powers.front().percent;
+    v.x_high = f->powers.back().percent;
+    v.ticks = {v.x_low, std::sqrt(v.x_low * v.x_high), v.x_high};
+    AnswerPlot shows{QObject::tr("cells that show, %"), 0, 100, {}, {}};
+    AnswerPlot spoils{QObject::tr("cells that are spoiled, %"), 0, 100, {}, {}};
+    for (const auto& p : f->powers) {
+        shows.dots.push_back({p.percent, 100.0 * p.changed / p.cells, {}, false});
+        spoils.dots.push_back({p.percent, 100.0 * p.spoiled / p.cells, {}, false});
+    }
+    v.plots = {shows, spoils};
+    if (f->shows.found == Threshold::Found::within)
+        v.found.push_back({f->shows.percent, f->shows.low, f->shows.high, QObject::tr("shows")});
+    if (f->spoils.found == Threshold::Found::within)
+        v.found.push_back({f->spoils.percent, f->spoils.low, f->spoils.high, QObject::tr("spoils")});
+    v.state = v.found.empty() ? State::unknown : State::ok;
+    return v;
+}
+
+AnswerView offsets_view(const Workbench& workbench, const Round& round) {
+    AnswerView v;
+    v.title = QObject::tr("Offset series");
+    v.x_name = QObject::tr("focus offset, mm");
+    v.words = QObject::tr("One film at several focus offsets, each with a little less and more of it. Burn and "
+                          "photograph the sheet; which offset serves best follows.");
+    if (!round.reading)
+        return v;
+    const OwnScene scene = workbench.scene_of(round, round.before);
+    const Target& target = workbench.draft().target;
+    const auto f = judge_offsets(round.sheet, *round.reading, scene.scene(), target);
+    if (!f) {
+        v.words = from_utf8(f.error().message + " " + f.error().fix);
+        return v;
+    }
+    v.words = from_utf8(f->words);
+    v.x_low = f->offsets.front().offset_mm;
+    v.x_high = f->offsets.back().offset_mm;
+    v.ticks = {v.x_low, 0, v.x_high};
+    AnswerPlot miss{QObject::tr("from the target, CIEDE2000"), 0, 2 * target.accept_de, target.accept_de, {}};
+    AnswerPlot seconds{QObject::tr("marking, s/cm²"), 0, 1, {}, {}};
+    for (std::size_t i = 0; i < f->offsets.size(); ++i) {
+        const OffsetResult& r = f->offsets[i];
+        miss.high = std::max(miss.high, 1.05 * r.miss);
+        seconds.high = std::max(seconds.high, 1.1 * r.s_per_cm2);
+        miss.dots.push_back({r.offset_mm, r.miss, r.lab, i == f->best});
+        seconds.dots.push_back({r.offset_mm, r.s_per_cm2, r.lab, i == f->best});
+    }
+    v.plots = {miss, seconds};
+    v.state = f->offsets[f->best].passes ? State::ok : State::warn;
+    return v;
+}
+
+State state_of(ControlVerdict verdict) {
+    switch (verdict) {
+    case ControlVerdict::settling:
+        return State::unknown;
+    case ControlVerdict::usual:
+        return State::ok;
+    case ControlVerdict::watch:
+    case ControlVerdict::less:
+    case ControlVerdict::more:
+    case ControlVerdict::off_path:
+        break;
+    }
+    return State::warn;
+}
+
+ControlView control_view(const RecordedControl& control) {
+    ControlView v;
+    const auto percent = [](double ln) { return 100 * std::expm1(ln); };
+    for (const ControlPoint& p : control.course.points) {
+        ControlView::Day d;
+        d.sheet = p.reading.sheet;
+        const QDate date = QDate::fromString(from_utf8(p.reading.when_utc).left(10), Qt::ISODate);
+        d.when = QLocale::c().toString(date, u"d MMM"_s);
+        d.percent = percent(p.reading.dose_ln);
+        if (p.judged)
+            d.usual = {percent(p.usual_low_ln), percent(p.usual_high_ln)};
+        d.off_de = p.reading.off_de;
+        d.alarm = p.alarm;
+        d.counts = p.usual;
+        v.days.push_back(std::move(d));
+    }
+    v.words = from_utf8(control.course.words);
+    return v;
+}
+
+} // namespace finch::app

@@ -1,0 +1,223 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Sheets that ask one question, as an operator goes through them: control of the day, threshold, offsets.
+#include "app/instruments/answer_panel.h"
+#include "app/shell/status_line.h"
+#include "app/stations/proof/control_dialog.h"
+#include "app/stations/proof/explain_dialog.h"
+#include "app/stations/proof/lot_dialog.h"
+#include "app/stations/proof/lot_panel.h"
+#include "app/stations/proof/offset_dialog.h"
+#include "app/stations/proof/threshold_dialog.h"
+#include "driven_window.h"
+
+#include <QApplication>
+
+using namespace finch;
+using namespace finch::tests;
+
+namespace {
+
+template <typename Dialog>
+Dialog* asked(DrivenWindow& w, const char* keys) {
+    w.keys(QKeySequence(QString::fromLatin1(keys)));
+    auto* dialog = w.window().template findChild<Dialog*>();
+    REQUIRE(dialog != nullptr);
+    REQUIRE(QTest::qWaitFor([&] { return dialog->isVisible(); }, patience));
+    return dialog;
+}
+
+void press(QWidget* in, const char* name) {
+    auto* button = in->findChild<QPushButton*>(QString::fromLatin1(name));
+    REQUIRE(button != nullptr);
+    REQUIRE(QTest::qWaitFor([&] { return button->isEnabled(); }, patience));
+    QTest::mouseClick(button, Qt::LeftButton);
+    QTest::qWait(20);
+}
+
+/// The control of an earlier day, as its reading lies in the record: what the bench gives is `dose` of what it gave.
+ReadSheet control_of(const app::Workbench& w, int number, double dose, bool even) {
+    const LotCheck check{{36, 2, -28}, 3};
+    SheetRequest request;
+    request.number = number;
+    request.base = w.draft().recipe;
+    ReadSheet r;
+    r.uid = "day-" + std::to_string(number);
+    r.when_utc = "2026-11-" + std::to_string(10 + number) + "T08:00:00Z";
+    r.by = "OD";
+    r.burned_uid = "burned-" + std::to_string(number);
+    r.sheet = plan_lot_check(request, check, w.bench(), w.draft().recipe).value();
+    r.setup = w.draft().setup;
+    r.target = w.draft().target;
+    r.reading.sheet_number = number;
+    r.reading.cells.resize(r.sheet.cells());
+    for (std::size_t i = 0; i < r.sheet.own.size(); ++i) {
+        const double x = std::log(r.sheet.own[i].power_percent / request.base.setting.power_percent * dose);
+        r.reading.cells[i] = {CellState::read, {36 - 60 * x, 2 + 30 * x, -28 + 90 * x + (even ? 0.6 : -0.3)}, 1, 1};
+    }
+    return r;
+}
+
+} // namespace
+
+TEST_CASE("the control of the day: its course from the record, today's cells, and an alarm", "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    {
+        DrivenWindow w(folder.path());
+        // There is none yet: a first lot check begins one.
+        auto* dialog = asked<app::ControlDialog>(w, "Ctrl+Alt+K");
+        CHECK(dialog->findChild<QLabel*>(QStringLiteral("control_words"))->text().contains(QStringLiteral("lot")));
+        press(dialog, "control_plan");
+        REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<app::LotDialog*>() != nullptr; }, patience));
+        w.window().findChild<app::LotDialog*>()->close();
+        // Eight days of it, of which only the logbook knows.
+        for (int day = 1; day <= 8; ++day)
+            w.shop().recorder().record(entry_of(control_of(w.workbench(), day, 1 + 0.004 * (day % 3 - 1), day % 2 == 0),
+                                                "five cells", Outcome::good, w.workbench().metal().name, "0"),
+                                       {}, {});
+        w.logbook();
+        w.window().close();
+    }
+    DrivenWindow w(folder.path());
+    w.workbench().confirm_focus();
+    app::ControlKeeper& keeper = w.shop().controls();
+    REQUIRE(QTest::qWaitFor([&] { return keeper.controls().size() == 1; }, patience));
+    CHECK(keeper.controls().front().course.points.size() == 8);
+    CHECK(keeper.controls().front().course.verdict == ControlVerdict::usual);
+    const Recipe other = [&] {
+        w.workbench().change({}, {}, [](app::Draft& d) { d.recipe.setting.scan_speed = mm_per_second(700); });
+        return w.draft().recipe;
+    }();
+    auto* dialog = asked<app::ControlDialog>(w, "Ctrl+Alt+K");
+    CHECK(dialog->findChild<app::ControlChart*>()->view().days.size() == 8);
+    press(dialog, "control_plan");
+    REQUIRE(w.round() != nullptr);
+    const ProofSheet today = w.round()->sheet;
+    CHECK(same_control(today, keeper.controls().front().sheet));
+    CHECK(today.number == 9);
+    CHECK(w.draft().recipe == other); // what one works on is left alone
+    w.keys(QKeySequence::Undo);
+    CHECK(w.workbench().rounds().empty());
+    w.keys(QKeySequence::Redo);
+    w.click("next_act");
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->reading);
+    REQUIRE(QTest::qWaitFor(
+        [&] {
+            const auto& c = keeper.controls().front();
+            return static_cast<int>(c.readings.size()) + c.coarse == 9;
+        },
+        patience));
+    auto* panel = w.find<app::LotPanel>("lot_panel");
+    CHECK(panel->isVisible());
+    CHECK_FALSE(panel->view().course.isEmpty());
+    // A day on which the bench gives a tenth less is said at once, and drawn as what it is.
+    const std::size_t alarms = [&] {
+        return static_cast<std::size_t>(
+            std::ranges::count_if(keeper.controls().front().course.points, &ControlPoint::alarm));
+    }();
+    w.workbench().add_facts([&](app::Ledger& ledger) {
+        BurnedSheet burned;
+        ReadSheet read = control_of(w.workbench(), 10, 0.93, true);
+        read.sheet.base = today.base;
+        for (std::size_t i = 0; i < read.sheet.own.size(); ++i)
+            read.sheet.own[i] = today.own[i];
+        burned.uid = read.burned_uid;
+        burned.sheet = read.sheet;
+        burned.setup = read.setup;
+        ledger.add(burned);
+        ledger.add(read, {});
+    });
+    REQUIRE(
+        QTest::qWaitFor([&] { return keeper.controls().front().course.points.back().reading.sheet == 10; }, patience));
+    const ControlCourse& course = keeper.controls().front().course;
+    INFO(course.words);
+    CHECK(static_cast<std::size_t>(std::ranges::count_if(course.points, &ControlPoint::alarm)) == alarms + 1);
+    CHECK(w.window().findChild<app::StatusLine*>()->text().contains(QStringLiteral("than usual")));
+    // Another lot is another control.
+    w.workbench().change({}, {}, [](app::Draft& d) { d.setup.stock.lot = "elsewhere"; });
+    REQUIRE(QTest::qWaitFor([&] { return !keeper.running(); }, patience));
+    CHECK(keeper.controls().empty());
+    w.keys(QKeySequence::Undo);
+    REQUIRE(QTest::qWaitFor([&] { return !keeper.running() && keeper.controls().size() == 1; }, patience));
+}
+
+TEST_CASE("a threshold is searched, what is torn is ticked, and the next range follows", "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.workbench().confirm_focus();
+    auto* dialog = asked<app::ThresholdDialog>(w, "Ctrl+Alt+P");
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_low"))->setValue(20);
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_high"))->setValue(10);
+    press(dialog, "threshold_plan"); // said, and the dialog stays
+    CHECK(w.workbench().rounds().empty());
+    CHECK(dialog->isVisible());
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_low"))->setValue(1.5);
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_high"))->setValue(16);
+    press(dialog, "threshold_plan");
+    REQUIRE(w.round() != nullptr);
+    REQUIRE(w.round()->sheet.threshold);
+    auto* panel = w.find<app::AnswerPanel>("answer_panel");
+    CHECK(panel->isVisible());
+    CHECK(panel->view().plots.empty());
+    w.click("next_act");
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->reading);
+    REQUIRE(panel->view().plots.size() == 2);
+    const QString before = panel->view().words;
+    // The strongest cells are ticked.
+    const ProofSheet sheet = w.round()->sheet;
+    for (std::size_t i = 0; i < sheet.own.size(); ++i)
+        if (sheet.own[i].power_percent > 15) {
+            w.flow().choose_cell(i);
+            w.keys(QKeySequence(QStringLiteral("Ctrl+J")));
+            REQUIRE(QTest::qWaitFor([&] { return w.round()->reading->cells.at(i).spoiled; }, patience));
+        }
+    CHECK(panel->view().words != before);
+    CHECK(panel->view().plots.at(1).dots.back().y == 100);
+    const auto finding = judge_threshold(w.round()->sheet, *w.round()->reading, w.round()->setup.bench).value();
+    auto* next = asked<app::ThresholdDialog>(w, "Ctrl+Alt+P");
+    CHECK(next->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_low"))->value() ==
+          Approx(finding.next.low_percent).margin(0.06));
+    next->close();
+    // What was read so far is held against what was set: only the power was turned here.
+    auto* follows = asked<app::ExplainDialog>(w, "Ctrl+Alt+E");
+    auto* table = follows->findChild<QTableWidget*>(QStringLiteral("explain_table"));
+    auto* words = follows->findChild<QLabel*>(QStringLiteral("explain_words"));
+    REQUIRE(QTest::qWaitFor([&] { return !words->text().contains(QStringLiteral("Looking")); }, patience));
+    INFO(words->text().toStdString());
+    CHECK((table->rowCount() == 9 || words->text().contains(QStringLiteral("Twelve"))));
+    follows->close();
+}
+
+TEST_CASE("a film in focus or out of it: planned, burned, read, and the best offset taken", "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.workbench().confirm_focus();
+    auto* dialog = asked<app::OffsetDialog>(w, "Ctrl+Alt+O");
+    dialog->findChild<QSpinBox*>(QStringLiteral("offset_count"))->setValue(5);
+    press(dialog, "offset_plan");
+    REQUIRE(w.round() != nullptr);
+    REQUIRE(w.round()->sheet.offsets);
+    w.click("next_act");
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->reading);
+    auto* panel = w.find<app::AnswerPanel>("answer_panel");
+    REQUIRE(panel->view().plots.size() == 2);
+    const Recipe was = w.draft().recipe;
+    w.click("next_act");
+    const auto& dots = panel->view().plots.front().dots;
+    const auto best = std::ranges::find_if(dots, &app::AnswerPlot::Dot::chosen);
+    REQUIRE(best != dots.end());
+    CHECK(in_mm(w.draft().recipe.setting.focus_offset) == Approx(best->x).margin(1e-9));
+    w.keys(QKeySequence::Undo);
+    CHECK(w.draft().recipe == was);
+    // Only films are tried out of focus.
+    w.workbench().change({}, {}, [](app::Draft& d) { d.recipe.process = Process::deep_engrave; });
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+O")));
+    CHECK((w.window().findChild<app::OffsetDialog*>() == nullptr ||
+           !w.window().findChild<app::OffsetDialog*>()->isVisible()));
+}
