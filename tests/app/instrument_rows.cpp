@@ -379,9 +379,9 @@ const std::vector<Row>& finch::tests::instruments() {
                      shows.dots.push_back({x, i < 2 ? 0.0 : i == 2 ? 50.0 : 100.0, {}, false});
                      miss.dots.push_back({x, 18.0 - 4 * i, i < 3 ? straw : blue, i == 4});
                  }
-                 v.plots = {shows, miss};
                  if (!other)
-                     v.found = {{8, 7.1, 9, u"shows"_s}};
+                     shows.found = AnswerPlot::Span{8, 7.1, 9};
+                 v.plots = {shows, miss};
                  auto* panel = new AnswerPanel(p);
                  panel->show_view(v);
                  return panel;

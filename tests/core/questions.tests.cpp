@@ -128,6 +128,19 @@ TEST_CASE("a course does not depend on the order in which its readings come, nor
         CHECK(to_json(control_course(all)) == wanted);
     }
     CHECK(control_course({}).verdict == ControlVerdict::settling);
+    // However many days there are, and though all are alike, it says what would be seen.
+    std::vector<ControlReading> alike;
+    double seen = 1e9;
+    for (int i = 1; i <= 60; ++i) {
+        alike.push_back(day(i, 0, 0.4));
+        const ControlCourse c = control_course(alike);
+        CHECK(c.verdict == (i > 3 ? ControlVerdict::usual : ControlVerdict::settling));
+        if (i >= 3) {
+            CHECK(c.seen_at_once_ln > 0);
+            CHECK(c.seen_at_once_ln < seen);
+            seen = c.seen_at_once_ln;
+        }
+    }
     CHECK(control_course({all[0], all[1], all[2]}).verdict == ControlVerdict::settling);
 }
 

@@ -44,10 +44,10 @@ void AnswerPanel::paint_plot(QPainter& painter, const QRectF& box, const AnswerP
     if (plot.passes_to)
         painter.fillRect(QRectF(box.left(), y(*plot.passes_to), box.width(), box.bottom() - y(*plot.passes_to)),
                          t(Role::band2));
-    for (const AnswerView::Span& f : view_.found) {
-        painter.fillRect(QRectF(x_of(f.from), box.top(), std::max(1.0, x_of(f.to) - x_of(f.from)), box.height()),
+    if (const auto& f = plot.found) {
+        painter.fillRect(QRectF(x_of(f->from), box.top(), std::max(1.0, x_of(f->to) - x_of(f->from)), box.height()),
                          t(Role::band1));
-        paint_hairline(painter, {x_of(f.at), box.top()}, {x_of(f.at), box.bottom()}, t(Role::accent));
+        painter.fillRect(QRectF(x_of(f->at) - 1, box.top(), 2, box.height()), t(Role::accent));
     }
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(t(Role::ink2), 1));

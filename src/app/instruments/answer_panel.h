@@ -13,6 +13,9 @@ namespace finch::app {
 
 /// One measure over what was varied.
 struct AnswerPlot {
+    struct Span {
+        double at = 0, from = 0, to = 0;
+    };
     struct Dot {
         double x = 0, y = 0;
         std::optional<Lab> colour; ///< as read; none: the series' own
@@ -22,20 +25,16 @@ struct AnswerPlot {
     double low = 0, high = 1;
     std::optional<double> passes_to; ///< up to which it passes
     std::vector<Dot> dots;
+    std::optional<Span> found = {}; ///< on the scale, with how surely
 };
 
 /// View data of a sheet that asked one question over one scale.
 struct AnswerView {
-    struct Span {
-        double at = 0, from = 0, to = 0;
-        QString name;
-    };
     QString title, x_name;
     bool by_ratio = false; ///< equal ratios are equally far apart
     double x_low = 0, x_high = 1;
     std::vector<double> ticks;
     std::vector<AnswerPlot> plots;
-    std::vector<Span> found; ///< on the scale, with how surely
     State state = State::unknown;
     QString words; ///< the answer, or why there is none yet
 };

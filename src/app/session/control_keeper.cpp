@@ -59,7 +59,9 @@ void ControlKeeper::look_up() {
             if (asked != basis_)
                 return; // something else lies there, or was read, meanwhile: that is asked as well
             running_ = false;
-            if (found) {
+            if (!found)
+                basis_ = {}; // asked again with the next change; the recorder says what is wrong with the logbook
+            else {
                 const int before = controls_.empty() ? 0 : controls_.front().sheet.number;
                 controls_ = std::move(*found);
                 if (!another && !controls_.empty() && controls_.front().sheet.number > before &&

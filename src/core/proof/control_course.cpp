@@ -107,7 +107,7 @@ std::string words_of(const ControlCourse& c) {
                                           change_percent(c.seen_at_once_ln));
     switch (c.verdict) {
     case ControlVerdict::settling:
-        return fmt::format("{} of {} sheets that say what is usual; judged from the next one on.",
+        return fmt::format("{} of the {} sheets that say what is usual; every later one is judged by those before it.",
                            std::min<long>(before, fewest_before), fewest_before);
     case ControlVerdict::usual: {
         std::string out =
@@ -118,7 +118,9 @@ std::string words_of(const ControlCourse& c) {
         return out + would;
     }
     case ControlVerdict::watch:
-        return fmt::format("It may be changing: {}. It may be chance; burn the control once more.", change_words(c));
+        return fmt::format("It may be changing: {}. It may be chance; burn the control once more.",
+                           c.beside ? "its colours leave their path, since " + day_of(c.points[c.since])
+                                    : change_words(c));
     case ControlVerdict::less:
         return fmt::format("The bench gives {}. Look at the lens and its window, then at the focus, then at what the "
                            "source gives.",
@@ -140,11 +142,9 @@ std::string words_of(const ControlCourse& c) {
 void tell_change(ControlCourse& c) {
     std::vector<double> now, before;
     for (std::size_t i = 0; i < c.points.size(); ++i)
-        (i >= c.since ? now : before).push_back(c.points[i].reading.dose_ln);
-    // Days before it that were no part of usual say nothing of it.
-    before.clear();
-    for (std::size_t i = 0; i < c.since; ++i)
-        if (c.points[i].usual)
+        if (i >= c.since)
+            now.push_back(c.points[i].reading.dose_ln);
+        else if (c.points[i].usual)
             before.push_back(c.points[i].reading.dose_ln);
     if (before.size() < 2)
         return;
@@ -161,7 +161,8 @@ void tell_change(ControlCourse& c) {
 std::optional<ControlReading> control_reading(const ProofSheet& sheet, const SheetReading& reading,
                                               const std::string& when_utc) {
     const auto f = judge_lot_check(sheet, reading);
-    if (!f || f->verdict == LotVerdict::unsure)
+    // Also a coarse reading that happens to lie near says little of a day.
+    if (!f || std::max(f->within_de, f->scatter_de) > 2 * sheet.lot->accept_de)
         return std::nullopt;
     return ControlReading{sheet.number, when_utc, -std::log(f->best_dose), f->best_de, f->as_it_is_de, f->best_dose};
 }
@@ -212,6 +213,7 @@ ControlCourse control_course(std::vector<ControlReading> readings) {
                          : too_much || (!p.alarm && more.value >= off.value)                       ? &more
                                                                                                    : &off;
         c.since = sum->since;
+        c.beside = sum == &off;
         p.less = std::min(less.value, alarm_sum);
         p.more = std::min(more.value, alarm_sum);
         p.off = std::min(off.value, alarm_sum);

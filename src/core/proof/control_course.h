@@ -54,6 +54,7 @@ struct ControlCourse {
     ControlVerdict verdict = ControlVerdict::settling;
     double spread_ln = 0;       ///< of usual days, one standard deviation; 0 while it settles
     double seen_at_once_ln = 0; ///< change of dose that the next sheet shows nine times in ten
+    bool beside = false;        ///< it is the distance from the path, not the dose, that is or may be changing
     std::size_t since = 0;      ///< of the points: where the change of an alarm or a watch began
     double change_ln = 0, change_low_ln = 0, change_high_ln = 0; ///< since then against usual, nine in ten
     std::string words;                                           ///< two or three sentences

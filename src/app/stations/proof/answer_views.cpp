@@ -40,12 +40,12 @@ AnswerView threshold_view(const Round& round) {
         shows.dots.push_back({p.percent, 100.0 * p.changed / p.cells, {}, false});
         spoils.dots.push_back({p.percent, 100.0 * p.spoiled / p.cells, {}, false});
     }
+    for (const auto& [threshold, plot] : {std::pair{&f->shows, &shows}, {&f->spoils, &spoils}})
+        if (threshold->found == Threshold::Found::within) {
+            plot->found = {threshold->percent, threshold->low, threshold->high};
+            v.state = State::ok;
+        }
     v.plots = {shows, spoils};
-    if (f->shows.found == Threshold::Found::within)
-        v.found.push_back({f->shows.percent, f->shows.low, f->shows.high, QObject::tr("shows")});
-    if (f->spoils.found == Threshold::Found::within)
-        v.found.push_back({f->spoils.percent, f->spoils.low, f->spoils.high, QObject::tr("spoils")});
-    v.state = v.found.empty() ? State::unknown : State::ok;
     return v;
 }
 
