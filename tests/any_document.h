@@ -147,9 +147,10 @@ inline ProofSheet sheet() {
             s.paired->order.push_back(i - 1);
     }
     if (s.free() && !s.frame && !s.paired && coin()) {
-        const int question = *rc::gen::inRange(0, 4);
+        const int question = *rc::gen::inRange(0, 5);
         s.ladder = question == 0;
         s.offsets = question == 1;
+        s.wedge = question == 4;
         if (question == 2)
             s.threshold = ThresholdSearch{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
         if (question == 3)
@@ -190,7 +191,7 @@ inline SheetReading reading(const ProofSheet& of) {
         }
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
-            c = {CellState::read, lab(), number(0, 5), number(0, 40), coin()};
+            c = {CellState::read, lab(), number(0, 5), number(0, 40), coin(), {}, 0, coin()};
         r.cells.push_back(c);
     }
     return r;

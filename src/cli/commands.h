@@ -88,10 +88,12 @@ struct ReadOptions {
 [[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
 
 struct DepthOptions {
-    std::string sheet = "-", depths, reading;
+    std::string sheet = "-", depths, colours, reading;
 };
 /// A `finch-reading` with the depths of a list: of the reading given, or of a sheet that was not photographed.
 [[nodiscard]] Expected<nlohmann::json> proof_depths(const Context& context, const DepthOptions& options);
+/// The same with colours that an instrument measured.
+[[nodiscard]] Expected<nlohmann::json> proof_colours(const Context& context, const DepthOptions& options);
 
 struct SearchOptions {
     std::string bench = "wren", stock = "sundial-316", recipe = "-", target = "deep blue", aim, svg;
@@ -139,6 +141,11 @@ struct OffsetOptions : QuestionOptions {
     std::size_t offsets = 7;
     std::string target = "deep blue";
 };
+struct WedgeOptions : QuestionOptions {
+    std::string depth; ///< wanted
+    int passes = 32;
+    std::size_t steps = 6, times = 2;
+};
 /// A reading that belongs to the sheet.
 [[nodiscard]] Expected<SheetReading> load_reading(const std::string& file, const ProofSheet& sheet);
 /// A sheet of two recipes in pairs; with a sheet and its reading, what they say.
@@ -152,6 +159,8 @@ struct OffsetOptions : QuestionOptions {
 [[nodiscard]] Expected<nlohmann::json> proof_threshold(const Context& context, const ThresholdOptions& options);
 /// One film at several focus offsets; with a sheet and its reading, which of them serves best.
 [[nodiscard]] Expected<nlohmann::json> proof_offsets(const Context& context, const OffsetOptions& options);
+/// A recipe at more and more passes; with a sheet and its depths, how it falls off and what a depth takes.
+[[nodiscard]] Expected<nlohmann::json> proof_wedge(const Context& context, const WedgeOptions& options);
 /// The colours that were read on this bench and lot, what it reaches, and how near wanted colours are.
 [[nodiscard]] Expected<nlohmann::json> proof_palette(const Context& context, const SearchOptions& options);
 /// What the readings teach about this bench and lot.

@@ -181,6 +181,14 @@ const std::vector<Verb>& verbs() {
              app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_depths(c, o.depth); }},
+        {"proof", "colours", "Put colours that an instrument measured into the reading of a sheet, or make one of them",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
+             app.add_option("--colours", o.depth.colours, "List of L* a* b*, one a line: B1; 36.2; 1.9; -28.4")
+                 ->required();
+             app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_colours(c, o.depth); }},
         {"proof", "suggest", "The first or next cells for a target, with what they promise",
          [](CLI::App& app, Options& o) {
              add_search(app, o);
@@ -270,6 +278,16 @@ const std::vector<Verb>& verbs() {
                  ->check(CLI::Range(0.5, 20.0));
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_offsets(c, o.offsets); }},
+        {"proof", "wedge", "A recipe at more and more passes; with --sheet and --reading, what its depths say",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.wedge);
+             add_question(app, o.wedge);
+             app.add_option("--passes", o.wedge.passes, "Up to so many")->capture_default_str();
+             app.add_option("--steps", o.wedge.steps, "Steps")->capture_default_str();
+             app.add_option("--times", o.wedge.times, "Cells of each")->capture_default_str();
+             app.add_option("--depth", o.wedge.depth, "With --sheet: a wanted depth, \"120 um\"");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_wedge(c, o.wedge); }},
         {"proof", "palette", "Colours read on this bench and lot, what it reaches, and how near wanted colours are",
          [](CLI::App& app, Options& o) {
              add_search(app, o);

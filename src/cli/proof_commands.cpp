@@ -10,6 +10,7 @@
 #include "formats/file_out.h"
 #include "formats/picture_file.h"
 #include "formats/sheet_export.h"
+#include "proof/colour_list.h"
 #include "proof/depth_list.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
@@ -195,17 +196,33 @@ Expected<json> proof_plan(const Context& context, const PlanOptions& o) {
     return out;
 }
 
-Expected<json> proof_depths(const Context& context, const DepthOptions& o) {
+namespace {
+
+/// A list of what was measured, put into the reading of its sheet, or into one that begins with it.
+template <typename Read, typename Put>
+Expected<json> with_list(const Context& context, const DepthOptions& o, const std::string& file, Read read, Put put) {
     const auto sheet = load_sheet(context, o.sheet);
-    const auto text = sheet ? read_input(context, o.depths) : tl::unexpected(sheet.error());
-    const auto depths = text ? depths_from_text(*text, *sheet, o.depths) : tl::unexpected(text.error());
-    if (!depths)
-        return tl::unexpected(depths.error());
+    const auto text = sheet ? read_input(context, file) : tl::unexpected(sheet.error());
+    if (!text)
+        return tl::unexpected(text.error());
+    const auto list = read(*text, *sheet, file);
+    if (!list)
+        return tl::unexpected(list.error());
     auto reading = o.reading.empty() ? Expected<SheetReading>(unphotographed(*sheet)) : load_reading(o.reading, *sheet);
     if (!reading)
         return tl::unexpected(reading.error());
-    put_depths(*reading, *depths);
+    put(*reading, *list);
     return to_json(*reading, *sheet);
+}
+
+} // namespace
+
+Expected<json> proof_depths(const Context& context, const DepthOptions& o) {
+    return with_list(context, o, o.depths, depths_from_text, put_depths);
+}
+
+Expected<json> proof_colours(const Context& context, const DepthOptions& o) {
+    return with_list(context, o, o.colours, colours_from_text, put_colours);
 }
 
 Expected<json> proof_burn(const Context& context, const BurnOptions& o) {

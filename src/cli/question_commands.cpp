@@ -7,6 +7,7 @@
 #include "formats/file_out.h"
 #include "formats/sheet_export.h"
 #include "proof/comparison.h"
+#include "proof/depth_wedge.h"
 #include "proof/focus_ladder.h"
 #include "proof/layout.h"
 #include "proof/lot_check.h"
@@ -184,6 +185,31 @@ Expected<json> proof_offsets(const Context& context, const OffsetOptions& o) {
     if (!labels)
         return tl::unexpected(labels.error());
     return given_out(plan_offsets(request_of(o, *recipe), {mm(o.reach_mm), o.offsets}, loaded->scene(), *labels),
+                     o.svg);
+}
+
+Expected<json> proof_wedge(const Context& context, const WedgeOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    if (to_be_judged(o)) {
+        const auto asked = read_question(context, o);
+        if (!asked)
+            return tl::unexpected(asked.error());
+        std::optional<WantedDepth> wanted;
+        if (!o.depth.empty()) {
+            const auto depth = wanted_depth_from_text(o.depth);
+            if (!depth)
+                return tl::unexpected(depth.error());
+            wanted = *depth;
+        }
+        const auto found = judge_wedge(asked->sheet, asked->reading, loaded->scene(), wanted);
+        return found ? Expected<json>(to_json(*found)) : tl::unexpected(found.error());
+    }
+    const auto recipe = load_recipe(context, o.recipe);
+    if (!recipe)
+        return tl::unexpected(recipe.error());
+    return given_out(plan_wedge(request_of(o, *recipe), {o.passes, o.steps, o.times}, loaded->scene(), *recipe, o.seed),
                      o.svg);
 }
 

@@ -27,6 +27,7 @@ struct Options {
     LotOptions lot;
     ThresholdOptions threshold;
     OffsetOptions offsets;
+    WedgeOptions wedge;
     CameraOptions camera;
     LogOptions log;
     PieceOptions piece;

@@ -26,12 +26,22 @@ void look_at_setup(const Setup& s, std::vector<std::string>& missing) {
         missing.emplace_back("How many hours the source had run: its power falls with age.");
 }
 
+/// Whether no colour of a reading is a camera's.
+bool all_by_instrument(const nlohmann::json& reading) {
+    const auto cells = reading.find("cells");
+    return cells != reading.end() && cells->is_array() && std::ranges::none_of(*cells, [](const nlohmann::json& c) {
+               return c.is_object() && c.value("state", nlohmann::json()) == "read" &&
+                      c.value("by_instrument", nlohmann::json()) != true;
+           });
+}
+
 void look_at_result(const Entry& e, std::vector<std::string>& unproven) {
     if (e.kind == EntryKind::reading) {
         const auto reading = e.body.find("reading");
         std::vector<Error> faults;
         if (reading != e.body.end() && reading->is_object())
-            if (JsonFields f(*reading, "reading", faults); f.whole_or("photos", 1, 0, 1000) > 0 && !f.has("camera"))
+            if (JsonFields f(*reading, "reading", faults);
+                f.whole_or("photos", 1, 0, 1000) > 0 && !f.has("camera") && !all_by_instrument(*reading))
                 unproven.emplace_back("The camera's colours were taken as it gave them.");
     }
     if (e.kind != EntryKind::recipe)

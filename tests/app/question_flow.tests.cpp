@@ -3,12 +3,14 @@
 // Sheets that ask one question, as an operator goes through them: control of the day, threshold, offsets.
 #include "app/instruments/answer_panel.h"
 #include "app/shell/status_line.h"
+#include "app/stations/proof/colour_dialog.h"
 #include "app/stations/proof/control_dialog.h"
 #include "app/stations/proof/explain_dialog.h"
 #include "app/stations/proof/lot_dialog.h"
 #include "app/stations/proof/lot_panel.h"
 #include "app/stations/proof/offset_dialog.h"
 #include "app/stations/proof/threshold_dialog.h"
+#include "app/stations/proof/wedge_dialog.h"
 #include "driven_window.h"
 
 #include <QApplication>
@@ -190,6 +192,91 @@ TEST_CASE("a threshold is searched, what is torn is ticked, and the next range f
     INFO(words->text().toStdString());
     CHECK((table->rowCount() == 9 || words->text().contains(QStringLiteral("Twelve"))));
     follows->close();
+}
+
+TEST_CASE("colours of an instrument are pasted, count before the photograph, and stay when it is taken anew",
+          "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.workbench().confirm_focus();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+C"))); // nothing is burned yet
+    CHECK(w.window().findChild<app::ColourDialog*>() == nullptr);
+    w.flow().plan_lot_check({{36, 2, -28}, 3});
+    w.window().proof().show_page(app::ProofStation::Page::sheet);
+    w.click("next_act");
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->reading);
+    const SheetReading photographed = *w.round()->reading;
+    auto* dialog = asked<app::ColourDialog>(w, "Ctrl+Alt+C");
+    auto* list = dialog->findChild<QPlainTextEdit*>(QStringLiteral("colour_list"));
+    auto* keep = dialog->findChild<QPushButton*>(QStringLiteral("colour_keep"));
+    list->setPlainText(QStringLiteral("A1 36 2"));
+    CHECK_FALSE(keep->isEnabled());
+    CHECK(dialog->findChild<QLabel*>(QStringLiteral("colour_said"))->text().contains(QStringLiteral("three numbers")));
+    list->setPlainText(QStringLiteral("A1 40 2 -25\nB1 38 2 -27\nC1 36 2 -28\nD1 34 2 -29\nE1 32,5 2 -30 0,4"));
+    press(dialog, "colour_keep");
+    REQUIRE(QTest::qWaitFor([&] { return w.round()->reading->cells.at(4).by_instrument; }, patience));
+    CHECK(w.round()->reading->cells.at(4).lab == Lab{32.5, 2, -30});
+    CHECK(w.round()->reading->cells.at(4).within_de == 0.4);
+    CHECK(w.window().findChild<app::StatusLine*>()->text().contains(QStringLiteral("photograph lay")));
+    CHECK(w.find<app::LotPanel>("lot_panel")->view().finding->verdict == LotVerdict::same);
+    w.keys(QKeySequence::Undo); // a fact: nothing takes it back
+    w.keys(QKeySequence::Redo);
+    CHECK(w.round()->reading->cells.at(4).by_instrument);
+    w.flow().photograph();
+    REQUIRE(w.wait_idle());
+    CHECK(w.round()->reading->cells.at(4).lab == Lab{32.5, 2, -30});
+    // The record holds both, the newest last.
+    const auto book = w.logbook();
+    EntryFilter readings;
+    readings.kind = EntryKind::reading;
+    const auto heads = book->list(readings).value();
+    REQUIRE(heads.size() == 3);
+    const auto first = read_sheet(book->entry(heads.back().id).value()).value();
+    CHECK_FALSE(first.reading.cells.at(4).by_instrument);
+    CHECK(first.reading.cells.at(4).lab.l == Approx(photographed.cells.at(4).lab.l));
+    CHECK(read_sheet(book->entry(heads.front().id).value()).value().reading.cells.at(4).by_instrument);
+}
+
+TEST_CASE("a step wedge is burned and measured by the gauge, and says what a depth takes", "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+W"))); // a film has no depth
+    CHECK(w.window().findChild<app::WedgeDialog*>() == nullptr);
+    const Stock brass = load_stock(FINCH_SOURCE "/data", "finishing-stamp-brass").value();
+    w.workbench().change({}, {}, [&](app::Draft& d) {
+        d.setup.stock = brass;
+        d.recipe = {};
+        d.recipe.process = Process::deep_engrave;
+        d.recipe.setting = {90, kilohertz(60), nanoseconds(200), mm_per_second(800), mm(0.03), 0, 4, mm(0)};
+    });
+    w.workbench().confirm_focus();
+    auto* dialog = asked<app::WedgeDialog>(w, "Ctrl+Alt+W");
+    dialog->findChild<QSpinBox*>(QStringLiteral("wedge_passes"))->setValue(24);
+    press(dialog, "wedge_plan");
+    REQUIRE(w.round() != nullptr);
+    REQUIRE(w.round()->sheet.wedge);
+    auto* panel = w.find<app::AnswerPanel>("answer_panel");
+    CHECK(panel->view().plots.empty());
+    w.click("next_act"); // burns
+    REQUIRE(w.wait_idle());
+    CHECK(w.find<QPushButton>("next_act")->text().contains(QStringLiteral("Measure")));
+    w.click("next_act");
+    auto* depths = w.find<QDialog>("depth_dialog");
+    press(depths, "depth_gauge");
+    press(depths, "depth_keep");
+    REQUIRE(QTest::qWaitFor([&] { return w.round()->reading && w.round()->reading->cells.at(0).depth_um; }, patience));
+    REQUIRE(w.wait_idle());
+    REQUIRE(panel->view().plots.size() == 2);
+    CHECK(panel->view().words.contains(QStringLiteral("first pass")));
+    CHECK_FALSE(panel->view().words.contains(QStringLiteral("square centimetre")));
+    w.workbench().change({}, {}, [](app::Draft& d) { d.target = depth_target({20, 2}); });
+    CHECK(panel->view().words.contains(QStringLiteral("square centimetre")));
+    CHECK(panel->view().plots.front().found);
+    w.keys(QKeySequence::Undo);
+    CHECK_FALSE(panel->view().plots.front().found);
 }
 
 TEST_CASE("a film in focus or out of it: planned, burned, read, and the best offset taken", "[flow][questions]") {

@@ -260,6 +260,16 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     const Run served = run(words("proof offsets --target dark --within 6") + offsets);
     REQUIRE(served.code == 0);
     CHECK(served.out["offsets"].size() >= 3);
+    // What an instrument measured stands over the photograph's.
+    QFile list(in_folder("colours.txt"));
+    REQUIRE(list.open(QIODevice::WriteOnly));
+    list.write("A1 30,5 1 -20\n");
+    list.close();
+    const Run measured = run(words("proof colours --colours") << in_folder("colours.txt") << lot);
+    REQUIRE(measured.code == 0);
+    CHECK(measured.out["version"] == 6);
+    CHECK(measured.out["cells"][0]["by_instrument"] == true);
+    CHECK(measured.out["cells"][0]["lab"][0] == 30.5);
     CHECK(run(words("proof offsets") + threshold).err["error"]["code"] == "offsets.none_asked");
     CHECK(run(words("proof threshold") + offsets).err["error"]["code"] == "threshold.none");
     CHECK(run(words("proof threshold --from 20 --to 10"), noon).err["error"]["code"] == "threshold.range");

@@ -267,7 +267,7 @@ TEST_CASE("depths are read as they are typed, pasted and logged", "[depth]") {
             CHECK((*depths)[i].depth.within_um == Approx(within));
         }
     }
-    for (const auto& [text, code, line] : {std::tuple{"", "depth.no_depths", 0},
+    for (const auto& [text, code, line] : {std::tuple{"", "depth.none", 0},
                                            {"A1 5\nZ9 7", "proof.no_cell", 2},
                                            {"A1 5\na1 6", "depth.line", 2},
                                            {"A1 deep 5", "quantity.not_a_number", 1},

@@ -73,6 +73,11 @@ void ProofFlow::note_depths(int sheet, const std::vector<CellDepth>& depths) {
         reading_.note_depths(sheet, depths);
 }
 
+void ProofFlow::note_colours(int sheet, const std::vector<CellColour>& colours) {
+    if (free_to(tr("A measurement")))
+        reading_.note_colours(sheet, colours);
+}
+
 void ProofFlow::ask_gauge(int sheet) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !free_to(tr("A measurement")))

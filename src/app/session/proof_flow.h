@@ -36,6 +36,7 @@ public:
     bool plan_control(const ProofSheet& earlier) { return planner_.plan_control(earlier); }
     bool plan_threshold(const ThresholdRequest& threshold) { return planner_.plan_threshold(threshold); }
     bool plan_offsets(const OffsetRequest& offsets) { return planner_.plan_offsets(offsets); }
+    bool plan_wedge(const WedgeRequest& wedge) { return planner_.plan_wedge(wedge); }
     void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
                     const std::string& reason) {
         planner_.plan_cells(base, cells, aim, reason);
@@ -57,6 +58,8 @@ public:
     void note_depth(std::size_t cell, std::optional<double> depth_um, double within_um);
     /// Depths that were typed, imported or read by the gauge of the bench; the sheet need not be photographed.
     void note_depths(int sheet, const std::vector<CellDepth>& depths);
+    /// Colours that an instrument measured; the sheet need not be photographed.
+    void note_colours(int sheet, const std::vector<CellColour>& colours);
     /// Asks the gauge of the bench, which answers through gauge().measured.
     void ask_gauge(int sheet);
     [[nodiscard]] GaugeReader& gauge() { return gauge_; }

@@ -254,6 +254,22 @@ void ReadingRun::note_depths(int sheet, const std::vector<CellDepth>& depths) {
         true);
 }
 
+void ReadingRun::note_colours(int sheet, const std::vector<CellColour>& colours) {
+    note(
+        sheet,
+        [&](SheetReading& reading) {
+            const SheetReading before = reading;
+            put_colours(reading, colours);
+            if (reading == before)
+                return QString();
+            const auto off = photograph_off_de(before, colours);
+            return tr("The colours of sheet %1 are kept as the instrument gave them.").arg(sheet) +
+                   (off ? tr(" The photograph lay %1 CIEDE2000 from them, in the middle.").arg(screen_number(*off, 2))
+                        : QString());
+        },
+        true);
+}
+
 void ReadingRun::note_cell(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !r->reading || cell >= r->reading->cells.size() || !r->sheet.holds(cell))

@@ -6,6 +6,7 @@
 #include "app/session/workbench.h"
 #include "bench_link/bench_link.h"
 #include "document/picture.h"
+#include "proof/colour_list.h"
 #include "proof/depth_list.h"
 #include "proof/tool_step.h"
 
@@ -36,6 +37,8 @@ public:
     void note_depth(int sheet, std::size_t cell, std::optional<double> depth_um, double within_um);
     /// The same of many cells, and the best of them is chosen. A sheet that was not photographed is read by it.
     void note_depths(int sheet, const std::vector<CellDepth>& depths);
+    /// Colours that an instrument measured: they count before the photograph's, and how far that lay from them is said.
+    void note_colours(int sheet, const std::vector<CellColour>& colours);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 

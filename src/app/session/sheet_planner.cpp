@@ -289,6 +289,19 @@ bool SheetPlanner::plan_offsets(const OffsetRequest& offsets) {
         tr("one film at up to %1 focus offsets. Burn it on scrap of the same thickness.").arg(offsets.offsets));
 }
 
+bool SheetPlanner::plan_wedge(const WedgeRequest& wedge) {
+    const Draft& d = workbench_.draft();
+    return ask(
+        d.recipe, "depth of " + (d.recipe.name.empty() ? std::string("the recipe") : d.recipe.name),
+        [&](const SheetRequest& request, const Recipe& labels) {
+            return finch::plan_wedge(request, wedge, workbench_.scene(), labels,
+                                     static_cast<std::uint64_t>(request.number));
+        },
+        tr("%1 steps of up to %2 passes. Measure their depths when it is burned.")
+            .arg(wedge.steps)
+            .arg(wedge.most_passes));
+}
+
 void SheetPlanner::plan_next() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();

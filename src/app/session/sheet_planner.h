@@ -5,6 +5,7 @@
 #include "app/session/cell_designer.h"
 #include "app/session/workbench.h"
 #include "proof/comparison.h"
+#include "proof/depth_wedge.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
 #include "proof/offset_series.h"
@@ -45,6 +46,7 @@ public:
     bool plan_control(const ProofSheet& earlier);
     bool plan_threshold(const ThresholdRequest& threshold);
     bool plan_offsets(const OffsetRequest& offsets);
+    bool plan_wedge(const WedgeRequest& wedge);
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.

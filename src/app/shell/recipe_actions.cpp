@@ -86,6 +86,12 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->ask_offsets();
         });
+    add(u"proof.wedge"_s, tr("Step wedge…"),
+        tr("The recipe at more and more passes: how the depth falls off, and how many passes a depth takes"),
+        QKeySequence(u"Ctrl+Alt+W"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_wedge();
+        });
     add(u"proof.explain"_s, tr("What the colour follows…"),
         tr("Which of dose, pulses, energy, peak and speed goes with the colours that were read on this bench and lot"),
         QKeySequence(u"Ctrl+Alt+E"_s), recipe, [this] {
@@ -117,6 +123,12 @@ void MainWindow::make_recipe_actions() {
         QKeySequence(u"Ctrl+Shift+G"_s), recipe, [this] {
             show_station(StationId::proof);
             proof_->ask_depths();
+        });
+    add(u"proof.colours"_s, tr("Colours by instrument…"),
+        tr("Type, paste or import what a colour instrument measured of the cells: it counts before the photograph"),
+        QKeySequence(u"Ctrl+Alt+C"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_colours();
         });
     add(u"proof.camera"_s, tr("Set the camera's colours right…"),
         tr("Use the correction of a camera that was fitted to known colours"), {}, recipe,

@@ -3,6 +3,7 @@
 #include "proof/answer.h"
 
 #include "proof/comparison.h"
+#include "proof/depth_wedge.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
 #include "proof/offset_series.h"
@@ -30,6 +31,8 @@ std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& r
         return said(judge_threshold(sheet, reading, scene.bench));
     if (sheet.offsets)
         return said(judge_offsets(sheet, reading, scene, target));
+    if (sheet.wedge)
+        return said(judge_wedge(sheet, reading, scene, target.depth));
     return std::nullopt;
 }
 

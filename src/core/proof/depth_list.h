@@ -20,7 +20,7 @@ struct CellDepth {
 /// Depths as they are typed, pasted from a spreadsheet or written by a gauge that logs: one a line, "B1; 120",
 /// "B1 0.12 mm; 5 um" or only "120", which goes to the sheet's next cell in reading order. Empty lines, lines that
 /// begin with # and a first line of headings are passed over. A second value, and what follows ±, is what it lies
-/// within. Errors: depth.line, those of depth_from_text() and cell_from_name(), with the line; depth.no_depths.
+/// within. Errors: depth.line, those of depth_from_text() and cell_from_name(), with the line; depth.none.
 [[nodiscard]] Expected<std::vector<CellDepth>> depths_from_text(std::string_view text, const ProofSheet& sheet,
                                                                 const std::string& file = {});
 

@@ -57,6 +57,10 @@ std::size_t SheetReading::count(CellState state) const {
         std::count_if(cells.begin(), cells.end(), [state](const CellReading& c) { return c.state == state; }));
 }
 
+bool SheetReading::shows_colours() const {
+    return photos > 0 || std::ranges::any_of(cells, &CellReading::by_instrument);
+}
+
 SheetReading read_together(const std::vector<SheetReading>& readings) {
     SheetReading out = readings.front();
     out.photos = static_cast<int>(readings.size());
@@ -183,6 +187,12 @@ Expected<WantedDepth> wanted_depth_from_text(std::string_view text) {
 void keep_what_was_said(SheetReading& newer, const SheetReading& older) {
     for (std::size_t i = 0; i < std::min(newer.cells.size(), older.cells.size()); ++i) {
         newer.cells[i].spoiled = newer.cells[i].spoiled || older.cells[i].spoiled;
+        if (older.cells[i].by_instrument && !newer.cells[i].by_instrument) {
+            newer.cells[i].state = CellState::read;
+            newer.cells[i].lab = older.cells[i].lab;
+            newer.cells[i].within_de = older.cells[i].within_de;
+            newer.cells[i].by_instrument = true;
+        }
         if (newer.cells[i].depth_um)
             continue;
         newer.cells[i].depth_um = older.cells[i].depth_um;
@@ -200,6 +210,8 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
             cell.update({{"lab", {c.lab.l, c.lab.a, c.lab.b}},
                          {"unevenness_de00", c.unevenness},
                          {"within_de00", c.within_de}});
+        if (c.by_instrument)
+            cell["by_instrument"] = true;
         if (c.spoiled)
             cell["spoiled"] = true;
         if (c.depth_um) {
@@ -209,7 +221,8 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         cells.push_back(cell);
     }
     json out{{"format", "finch-reading"},
-             {"version", r.photos == 0                                                                               ? 5
+             {"version", std::ranges::any_of(r.cells, &CellReading::by_instrument)                                   ? 6
+                         : r.photos == 0                                                                             ? 5
                          : std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
                          : std::ranges::any_of(r.cells, &CellReading::spoiled)                                       ? 3
                                                                                : 2},
@@ -226,7 +239,7 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 5, file);
+    const auto version = check_format(document, "finch-reading", 6, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -260,6 +273,7 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
             out.within_de =
                 *version < 2 ? within_of_confidence(c.number("confidence", 0, 1)) : c.number("within_de00", 0, 200);
         }
+        out.by_instrument = out.state == CellState::read && c.flag_or("by_instrument", false);
         out.spoiled = c.flag_or("spoiled", false);
         if (c.has("depth_um")) {
             out.depth_um = c.number("depth_um", 0, 1e5);

@@ -23,6 +23,7 @@ struct CellReading {
     bool spoiled = false;  ///< ticked by the operator: molten, torn or flaked, so that its colour is no film's
     std::optional<double> depth_um = {}; ///< measured by the operator with a gauge
     double depth_within_um = 0;          ///< within which it truly lies in nine of ten cases
+    bool by_instrument = false;          ///< its colour is that of a colour instrument, and stays over photographs
     bool operator==(const CellReading&) const = default;
 };
 
@@ -38,6 +39,8 @@ struct SheetReading {
     std::optional<CameraColour> camera; ///< how its colours were set right; nothing: taken as they came
 
     [[nodiscard]] std::size_t count(CellState state) const;
+    /// Whether any cell can show its colour: it was photographed, or an instrument measured some.
+    [[nodiscard]] bool shows_colours() const;
     bool operator==(const SheetReading&) const = default;
 };
 
@@ -58,7 +61,8 @@ struct GaugeDepth {
 /// workshops mean it. Errors: those of depth_from_text(), depth.none_wanted.
 [[nodiscard]] Expected<WantedDepth> wanted_depth_from_text(std::string_view text);
 
-/// What the operator said of a cell stays true when the sheet is photographed once more: ticks and depths go over.
+/// What the operator said of a cell stays true when the sheet is photographed once more: ticks, depths and the colours
+/// of an instrument go over.
 void keep_what_was_said(SheetReading& newer, const SheetReading& older);
 
 /// What is looked for on a sheet.

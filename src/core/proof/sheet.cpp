@@ -154,6 +154,7 @@ std::string_view kind_word(const ProofSheet& sheet) {
            : sheet.lot       ? "lot check"
            : sheet.threshold ? "threshold"
            : sheet.offsets   ? "offset series"
+           : sheet.wedge     ? "step wedge"
            : sheet.free()    ? "free cells"
                              : "map";
 }

@@ -137,12 +137,12 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.threshold || s.offsets ? 6
-                            : s.ladder || s.lot      ? 5
-                            : s.paired               ? 4
-                            : s.frame                ? 3
-                            : s.free()               ? 2
-                                                     : 1},
+                {"version", s.threshold || s.offsets || s.wedge ? 6
+                            : s.ladder || s.lot                 ? 5
+                            : s.paired                          ? 4
+                            : s.frame                           ? 3
+                            : s.free()                          ? 2
+                                                                : 1},
                 {"number", s.number},
                 {"aim", s.aim},
                 {"base", to_json(s.base)},
@@ -171,6 +171,8 @@ json to_json(const ProofSheet& s) {
                                 {"visible_de", tidy(s.threshold->visible_de)}};
         if (s.offsets)
             out["offsets"] = true;
+        if (s.wedge)
+            out["wedge"] = true;
         if (s.frame)
             out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
@@ -202,17 +204,20 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
     if (s.free() && f.has("lot_check"))
         read_lot_check(f.object("lot_check"), s);
     s.offsets = s.free() && f.flag_or("offsets", false);
+    s.wedge = s.free() && f.flag_or("wedge", false);
     if (s.free() && f.has("threshold"))
         read_threshold(f.object("threshold"), s);
-    const int questions = (s.ladder ? 1 : 0) + (s.lot ? 1 : 0) + (s.threshold ? 1 : 0) + (s.offsets ? 1 : 0);
+    const int questions =
+        (s.ladder ? 1 : 0) + (s.lot ? 1 : 0) + (s.threshold ? 1 : 0) + (s.offsets ? 1 : 0) + (s.wedge ? 1 : 0);
     if (questions + (s.frame ? 1 : 0) + (s.paired ? 1 : 0) > 1 && questions > 0) {
         f.fault(s.ladder      ? "ladder"
                 : s.lot       ? "lot_check"
                 : s.threshold ? "threshold"
-                              : "offsets",
+                : s.offsets   ? "offsets"
+                              : "wedge",
                 "A sheet answers one question.",
-                "Leave all but one of frame, pairs, ladder, lot_check, threshold and offsets out.");
-        s.ladder = s.offsets = false;
+                "Leave all but one of frame, pairs, ladder, lot_check, threshold, offsets and wedge out.");
+        s.ladder = s.offsets = s.wedge = false;
         s.lot.reset();
         s.threshold.reset();
     }

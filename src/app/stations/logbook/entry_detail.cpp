@@ -237,7 +237,7 @@ void EntryDetail::add_body(const Entry& e) {
                      .arg(axis->values.size()));
         if (const auto reading = reading_from_json(body("reading"), *sheet, ""))
             fact(tr("Cells"),
-                 reading->photos == 0
+                 !reading->shows_colours()
                      ? tr("%1 measured by hand, %2 left out")
                            .arg(std::ranges::count_if(reading->cells,
                                                       [](const CellReading& c) { return c.depth_um.has_value(); }))

@@ -3,6 +3,7 @@
 #include "app/stations/proof/answer_views.h"
 
 #include "app/session/text.h"
+#include "proof/depth_wedge.h"
 #include "proof/offset_series.h"
 #include "proof/threshold.h"
 
@@ -79,6 +80,47 @@ AnswerView offsets_view(const Workbench& workbench, const Round& round) {
     }
     v.plots = {miss, seconds};
     v.state = f->offsets[f->best].passes ? State::ok : State::warn;
+    return v;
+}
+
+AnswerView wedge_view(const Workbench& workbench, const Round& round) {
+    AnswerView v;
+    v.title = QObject::tr("Step wedge");
+    v.x_name = QObject::tr("passes");
+    v.by_ratio = true;
+    v.words = QObject::tr("One recipe at more and more passes, mixed. Burn the sheet and measure the depths "
+                          "(Ctrl+Shift+G); how it falls off, and how many passes a depth takes, follows.");
+    if (!round.reading)
+        return v;
+    const OwnScene scene = workbench.scene_of(round, round.before);
+    const auto& wanted = workbench.draft().target.depth;
+    const auto f = judge_wedge(round.sheet, *round.reading, scene.scene(), wanted);
+    if (!f) {
+        v.words = from_utf8(f.error().message + " " + f.error().fix);
+        return v;
+    }
+    v.words = from_utf8(f->words);
+    if (!wanted)
+        v.words += QObject::tr(" Take a depth as the target to be told its passes.");
+    v.x_low = 1;
+    v.x_high = std::max(f->passes.value_or(1), static_cast<double>(f->steps.back().passes));
+    v.ticks = {1, std::round(std::sqrt(v.x_high)), std::round(v.x_high)};
+    AnswerPlot depth{QObject::tr("depth, µm"), 0, f->steps.back().um, {}, {}};
+    AnswerPlot each{QObject::tr("depth by pass, µm"), 0, 0, {}, {}};
+    if (wanted) {
+        depth.high = std::max(depth.high, wanted->um);
+        depth.passes_to = wanted->um;
+    }
+    for (const auto& s : f->steps) {
+        depth.dots.push_back({static_cast<double>(s.passes), s.um, {}, false});
+        each.dots.push_back({static_cast<double>(s.passes), s.um / s.passes, {}, false});
+        each.high = std::max(each.high, 1.1 * s.um / s.passes);
+    }
+    depth.high *= 1.1;
+    if (f->passes)
+        depth.found = AnswerPlot::Span{*f->passes, *f->passes_low, *f->passes_high};
+    v.plots = {depth, each};
+    v.state = f->beyond > 2 ? State::warn : State::ok;
     return v;
 }
 

@@ -14,11 +14,11 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
     const Round* r = w.round();
     if (r == nullptr)
         return NextAct::plan;
-    if (r->burned && wants_depths(w.draft(), r->sheet) &&
+    if (r->burned && (r->sheet.wedge || wants_depths(w.draft(), r->sheet)) &&
         (!r->reading ||
          std::ranges::none_of(r->reading->cells, [](const CellReading& c) { return c.depth_um.has_value(); })))
         return NextAct::measure;
-    if (r->reading && r->reading->photos == 0 && !wants_depths(w.draft(), r->sheet))
+    if (r->reading && !r->reading->shows_colours() && !r->sheet.wedge && !wants_depths(w.draft(), r->sheet))
         return NextAct::photograph; // measured by hand, and a look is wanted
     if (r->reading)
         return r->sheet.ladder    ? NextAct::see_focus

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sheets that ask one question: what they are asked with, what they answer, and what is taken from it.
 #include "app/stations/proof/answer_views.h"
+#include "app/stations/proof/colour_dialog.h"
 #include "app/stations/proof/compare_dialog.h"
 #include "app/stations/proof/control_dialog.h"
 #include "app/stations/proof/depth_dialog.h"
@@ -12,16 +13,18 @@
 #include "app/stations/proof/proof_station.h"
 #include "app/stations/proof/proof_view.h"
 #include "app/stations/proof/threshold_dialog.h"
+#include "app/stations/proof/wedge_dialog.h"
 
 namespace finch::app {
 
 void ProofStation::show_answer(const Round* r, const std::vector<RankedCell>& ranked) {
     const bool paired = r != nullptr && r->sheet.paired, lot = r != nullptr && r->sheet.lot;
-    const bool threshold = r != nullptr && r->sheet.threshold, offsets = r != nullptr && r->sheet.offsets;
+    const bool threshold = r != nullptr && r->sheet.threshold, offsets = r != nullptr && r->sheet.offsets,
+               wedge = r != nullptr && r->sheet.wedge;
     ranking_->setVisible(r == nullptr || !r->sheet.asks());
     compare_->setVisible(paired);
     lot_->setVisible(lot);
-    answer_->setVisible(threshold || offsets);
+    answer_->setVisible(threshold || offsets || wedge);
     if (paired)
         compare_->show_view(compare_view(*r));
     else if (lot) {
@@ -37,6 +40,8 @@ void ProofStation::show_answer(const Round* r, const std::vector<RankedCell>& ra
         answer_->show_view(threshold_view(*r));
     else if (offsets)
         answer_->show_view(offsets_view(workbench_, *r));
+    else if (wedge)
+        answer_->show_view(wedge_view(workbench_, *r));
     else
         ranking_->show_view(ranking_view(workbench_, ranked));
 }
@@ -95,6 +100,14 @@ void ProofStation::ask_depths() {
     (new DepthDialog(workbench_, flow_, r->sheet, this))->open();
 }
 
+void ProofStation::ask_colours() {
+    const Round* r = workbench_.round();
+    if (r == nullptr || !r->burned)
+        return workbench_.say(tr("Burn the sheet first: there is nothing to measure."), State::warn);
+    show_page(Page::sheet);
+    (new ColourDialog(workbench_, flow_, r->sheet, this))->open();
+}
+
 void ProofStation::ask_lot_check() {
     ask_with(new LotDialog(workbench_, flow_, this));
 }
@@ -108,6 +121,12 @@ void ProofStation::ask_offsets() {
         return workbench_.say(tr("Take a recipe for a dark or coloured mark first: only films are tried out of focus."),
                               State::warn);
     ask_with(new OffsetDialog(workbench_, flow_, this));
+}
+
+void ProofStation::ask_wedge() {
+    if (traits(workbench_.draft().recipe.process).lasting_colour)
+        return workbench_.say(tr("Take a recipe that engraves first: a film has no depth."), State::warn);
+    ask_with(new WedgeDialog(workbench_, flow_, this));
 }
 
 void ProofStation::ask_explain() {

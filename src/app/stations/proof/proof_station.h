@@ -56,12 +56,16 @@ public:
     void ask_openings();
     /// How deep the cells of the shown sheet are.
     void ask_depths();
+    /// What colour an instrument measured of the cells of the shown sheet.
+    void ask_colours();
     /// The recipe on the lot that lies there, in five cells.
     void ask_lot_check();
     /// From which power on the stock changes, and is spoiled.
     void ask_threshold();
     /// Whether a film is better made in focus or out of it.
     void ask_offsets();
+    /// How the depth grows with the passes.
+    void ask_wedge();
     /// Which number of the settings the colours follow.
     void ask_explain();
     /// The control of this bench over the days.

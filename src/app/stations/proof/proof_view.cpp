@@ -46,6 +46,8 @@ QString cell_label(const ProofSheet& sheet, std::size_t cell) {
     const Setting s = cell_recipe(sheet, cell).setting;
     if (sheet.threshold)
         return screen_number(s.power_percent, 3) + u" %"_s;
+    if (sheet.wedge)
+        return QString::number(s.passes) + u" ×"_s;
     const bool offset = sheet.ladder || sheet.offsets;
     const double v = offset ? in_mm(s.focus_offset) : 100 * (s.power_percent / sheet.base.setting.power_percent - 1);
     const int digits = offset ? 2 : 0;
@@ -182,7 +184,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.down_name = down.name;
     v.down_unit = down.unit;
     v.down_values = down.values;
-    v.read = reading.has_value() && reading->photos > 0;
+    v.read = reading.has_value() && reading->shows_colours();
     const Target target = held_against(sheet, w.draft().target);
     const bool depths = wants_depths(w.draft(), sheet);
     for (std::size_t i = 0; i < sheet.cells(); ++i) {

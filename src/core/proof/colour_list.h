@@ -1,0 +1,35 @@
+// SPDX-FileCopyrightText: 2026 The Gilded Finch developers
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+
+#include "proof/reading.h"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace finch {
+
+/// A cell whose colour an instrument measured.
+struct CellColour {
+    std::size_t cell = 0;
+    Lab lab;
+    double within_de = 0.5; ///< CIEDE2000 within which it truly lies in nine of ten cases
+};
+
+/// Colours as a colour instrument shows or logs them, one cell a line: "B1; 36.2; 1.9; -28.4", with what it lies within
+/// as a fourth number where that is known. L* a* b* under D65 for the 2 degree observer. A comma is a decimal sign
+/// where the numbers are parted by something else. Errors: colour.line, colour.numbers (three or four, L* 0 to 100, a*
+/// and b* -150 to 150), with the line; colour.none.
+[[nodiscard]] Expected<std::vector<CellColour>> colours_from_text(std::string_view text, const ProofSheet& sheet,
+                                                                  const std::string& file = {});
+
+/// Writes them into a reading of the sheet; they count before what a photograph says of these cells.
+void put_colours(SheetReading& reading, const std::vector<CellColour>& colours);
+
+/// How far the photograph lay from the instrument, CIEDE2000, median of the cells that both read; nothing where there
+/// are fewer than three. `photographed`: the reading before the instrument.
+[[nodiscard]] std::optional<double> photograph_off_de(const SheetReading& photographed,
+                                                      const std::vector<CellColour>& colours);
+
+} // namespace finch
