@@ -185,8 +185,8 @@ TEST_CASE("a lens that gets dirty is found on benches of another kind, and by ho
         found += after ? 1 : 0;
         near += course.verdict == ControlVerdict::less && course.change_ln < -0.02 && course.change_ln > -0.12 ? 1 : 0;
         const ControlCourse out_of_focus = control_course(moved);
-        focus_found += std::ranges::any_of(out_of_focus.points.begin() + clean, out_of_focus.points.end(),
-                                           [](const auto& p) { return p.alarm; })
+        focus_found += std::ranges::any_of(out_of_focus.points,
+                                           [](const ControlPoint& p) { return p.alarm && p.reading.sheet > clean; })
                            ? 1
                            : 0;
     }

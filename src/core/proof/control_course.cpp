@@ -161,8 +161,9 @@ void tell_change(ControlCourse& c) {
 std::optional<ControlReading> control_reading(const ProofSheet& sheet, const SheetReading& reading,
                                               const std::string& when_utc) {
     const auto f = judge_lot_check(sheet, reading);
-    // Also a coarse reading that happens to lie near says little of a day.
-    if (!f || std::max(f->within_de, f->scatter_de) > 2 * sheet.lot->accept_de)
+    // Also a coarse photograph that happens to lie near says little of a day; what cells scatter by is the plate's, and
+    // part of how days differ.
+    if (!f || f->verdict == LotVerdict::unsure || f->within_de > 2 * sheet.lot->accept_de)
         return std::nullopt;
     return ControlReading{sheet.number, when_utc, -std::log(f->best_dose), f->best_de, f->as_it_is_de, f->best_dose};
 }
