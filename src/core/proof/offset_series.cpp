@@ -90,7 +90,7 @@ Length offset_reach(const Bench& bench) {
 Expected<ProofSheet> plan_offsets(const SheetRequest& request, const OffsetRequest& wanted, const Scene& scene,
                                   const Recipe& labels) {
     if (!traits(request.base.process).lasting_colour)
-        return failure("offsets.no_film", "Only film_shares are tried out of focus for their look.",
+        return failure("offsets.no_film", "Only films are tried out of focus for their look.",
                        "Take a recipe for a dark or coloured mark.");
     if (wanted.offsets < fewest_tried || wanted.offsets > most_tried || wanted.offsets % 2 == 0)
         return failure("offsets.count", fmt::format("{} offsets do not lie evenly about zero.", wanted.offsets),
