@@ -85,6 +85,16 @@ Expected<Recipe> letters(const Scene& scene, const Recipe& recipe) {
     return traits(recipe.process).lasting_colour ? label_recipe(scene) : Expected<Recipe>(recipe);
 }
 
+/// A sheet that asks: of the recipe that is given, with letters that suit it. `plan` gets the request and the letters.
+template <typename Plan>
+Expected<json> planned(const Context& context, const QuestionOptions& o, const OwnScene& loaded, Plan plan) {
+    const auto recipe = load_recipe(context, o.recipe);
+    const auto labels = recipe ? letters(loaded.scene(), *recipe) : recipe;
+    if (!labels)
+        return tl::unexpected(labels.error());
+    return given_out(plan(request_of(o, *recipe), *labels), o.svg);
+}
+
 json lab_json(const Lab& lab) {
     return {lab.l, lab.a, lab.b};
 }
@@ -139,13 +149,10 @@ Expected<json> proof_focus_ladder(const Context& context, const LadderOptions& o
             return tl::unexpected(found.error());
         return to_json(*found, asked->sheet);
     }
-    const auto recipe = load_recipe(context, o.recipe);
-    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
-    if (!labels)
-        return tl::unexpected(labels.error());
-    return given_out(plan_focus_ladder(request_of(o, *recipe), {mm(o.reach_mm), mm(o.about_mm), o.steps, o.over_field},
-                                       loaded->setup.bench, *labels, o.seed),
-                     o.svg);
+    return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
+        return plan_focus_ladder(request, {mm(o.reach_mm), mm(o.about_mm), o.steps, o.over_field}, loaded->setup.bench,
+                                 labels, o.seed);
+    });
 }
 
 Expected<json> proof_threshold(const Context& context, const ThresholdOptions& o) {
@@ -158,13 +165,10 @@ Expected<json> proof_threshold(const Context& context, const ThresholdOptions& o
             asked ? judge_threshold(asked->sheet, asked->reading, loaded->setup.bench) : tl::unexpected(asked.error());
         return found ? Expected<json>(to_json(*found)) : tl::unexpected(found.error());
     }
-    const auto recipe = load_recipe(context, o.recipe);
-    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
-    if (!labels)
-        return tl::unexpected(labels.error());
-    return given_out(plan_threshold(request_of(o, *recipe), {o.from_percent, o.to_percent, o.powers, o.times},
-                                    loaded->scene(), *labels, o.seed),
-                     o.svg);
+    return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
+        return plan_threshold(request, {o.from_percent, o.to_percent, o.powers, o.times}, loaded->scene(), labels,
+                              o.seed);
+    });
 }
 
 Expected<json> proof_offsets(const Context& context, const OffsetOptions& o) {
@@ -180,12 +184,9 @@ Expected<json> proof_offsets(const Context& context, const OffsetOptions& o) {
         const auto found = judge_offsets(asked->sheet, asked->reading, loaded->scene(), *target);
         return found ? Expected<json>(to_json(*found, asked->sheet)) : tl::unexpected(found.error());
     }
-    const auto recipe = load_recipe(context, o.recipe);
-    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
-    if (!labels)
-        return tl::unexpected(labels.error());
-    return given_out(plan_offsets(request_of(o, *recipe), {mm(o.reach_mm), o.offsets}, loaded->scene(), *labels),
-                     o.svg);
+    return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
+        return plan_offsets(request, {mm(o.reach_mm), o.offsets}, loaded->scene(), labels);
+    });
 }
 
 Expected<json> proof_wedge(const Context& context, const WedgeOptions& o) {
@@ -206,11 +207,9 @@ Expected<json> proof_wedge(const Context& context, const WedgeOptions& o) {
         const auto found = judge_wedge(asked->sheet, asked->reading, loaded->scene(), wanted);
         return found ? Expected<json>(to_json(*found)) : tl::unexpected(found.error());
     }
-    const auto recipe = load_recipe(context, o.recipe);
-    if (!recipe)
-        return tl::unexpected(recipe.error());
-    return given_out(plan_wedge(request_of(o, *recipe), {o.passes, o.steps, o.times}, loaded->scene(), *recipe, o.seed),
-                     o.svg);
+    return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
+        return plan_wedge(request, {o.passes, o.steps, o.times}, loaded->scene(), labels, o.seed);
+    });
 }
 
 Expected<json> proof_lot_check(const Context& context, const LotOptions& o) {
@@ -240,17 +239,13 @@ Expected<json> proof_lot_check(const Context& context, const LotOptions& o) {
                     {"path", path},
                     {"words", found->words}};
     }
-    const auto recipe = load_recipe(context, o.recipe);
-    const auto labels = recipe ? letters(loaded->scene(), *recipe) : recipe;
-    if (!labels)
-        return tl::unexpected(labels.error());
     if (o.expected.size() != 3)
         return failure("lot.expected", "What the recipe looked like where it was proven is missing.",
                        "Give its reading: --expected L* a* b*.");
-    return given_out(plan_lot_check(request_of(o, *recipe),
-                                    {{o.expected[0], o.expected[1], o.expected[2]}, o.accept_de}, loaded->setup.bench,
-                                    *labels),
-                     o.svg);
+    return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
+        return plan_lot_check(request, {{o.expected[0], o.expected[1], o.expected[2]}, o.accept_de},
+                              loaded->setup.bench, labels);
+    });
 }
 
 } // namespace finch::cli

@@ -29,7 +29,7 @@ const Recipe& letters() {
 }
 
 ControlReading day(int number, double dose_ln, double off_de) {
-    return {number, "2026-11-" + std::to_string(10 + number % 20) + "T08:00:00Z", dose_ln, off_de, 1, 1};
+    return {number, "2026-11-" + std::to_string(10 + number % 20) + "T08:00:00Z", dose_ln, off_de, 1};
 }
 
 /// Distance from a path of two coordinates that scatter alike.

@@ -72,7 +72,6 @@ TEST_CASE("controls are found in a record among everything else, each sheet by i
     CHECK(a.course.points[0].reading.dose_ln == Approx(0).margin(0.004));
     CHECK(a.course.points[1].reading.dose_ln == Approx(std::log(1.01)).margin(0.004));
     CHECK(a.course.points[2].reading.dose_ln == Approx(std::log(0.98)).margin(0.004));
-    CHECK(a.course.points[2].reading.recipe_dose > 1);
     CHECK(std::ranges::count(controls, 1U, [](const RecordedControl& c) { return c.course.points.size(); }) == 2);
     // Where they come from does not matter.
     auto shuffled = read;

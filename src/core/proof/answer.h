@@ -13,4 +13,7 @@ namespace finch {
 [[nodiscard]] std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& reading,
                                                 const Scene& scene, const Target& target);
 
+/// What the cells of a sheet are held against: the target, or what its own question asks of them.
+[[nodiscard]] Target held_against(const ProofSheet& sheet, const Target& target);
+
 } // namespace finch

@@ -17,6 +17,7 @@ namespace {
 
 constexpr std::size_t fewest_before = 3;
 constexpr double allowance = 0.5;       ///< of a standard deviation: smaller changes are not collected
+constexpr double alarm_sum = 5;         ///< of what is collected on one side
 constexpr double one_day = 3.5;         ///< score that is an alarm by itself
 constexpr double head_start = 2.5;      ///< of a sum after its alarm
 constexpr double change_share = 0.98;   ///< as where a change began is found from the same days, 0.95 holds 8 in 10
@@ -165,7 +166,7 @@ std::optional<ControlReading> control_reading(const ProofSheet& sheet, const She
     // part of how days differ.
     if (!f || f->verdict == LotVerdict::unsure || f->within_de > 2 * sheet.lot->accept_de)
         return std::nullopt;
-    return ControlReading{sheet.number, when_utc, -std::log(f->best_dose), f->best_de, f->as_it_is_de, f->best_dose};
+    return ControlReading{sheet.number, when_utc, -std::log(f->best_dose), f->best_de, f->as_it_is_de};
 }
 
 bool same_control(const ProofSheet& a, const ProofSheet& b) {
@@ -215,9 +216,6 @@ ControlCourse control_course(std::vector<ControlReading> readings) {
                                                                                                    : &off;
         c.since = sum->since;
         c.beside = sum == &off;
-        p.less = std::min(less.value, alarm_sum);
-        p.more = std::min(more.value, alarm_sum);
-        p.off = std::min(off.value, alarm_sum);
         if (p.alarm) {
             for (std::size_t k = sum->since; k <= i; ++k)
                 c.points[k].usual = false;

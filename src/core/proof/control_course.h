@@ -18,7 +18,6 @@ struct ControlReading {
     double dose_ln = 0;   ///< what the bench gives against what the recipe was proven with, ln
     double off_de = 0;    ///< how far its colours lie from their path at the dose that comes nearest, CIEDE2000
     double as_it_is_de = 0;
-    double recipe_dose = 1; ///< factor on the dose that would bring the colour back
     bool operator==(const ControlReading&) const = default;
 };
 /// Nothing where the reading is no lot check, or too coarse to tell.
@@ -32,12 +31,9 @@ struct ControlPoint {
     bool judged = false;     ///< enough days lie before it
     double usual_low_ln = 0; ///< nine in ten of such days, by the days before, where it is judged
     double usual_high_ln = 0;
-    double less = 0, more = 0; ///< sums that collect a change of dose, 0 to `alarm_sum`
-    double off = 0;            ///< and of the distance from the path
     bool alarm = false;
     bool usual = true; ///< it counts for what is usual later
 };
-inline constexpr double alarm_sum = 5;
 
 enum class ControlVerdict {
     settling, ///< too few days for a judgement

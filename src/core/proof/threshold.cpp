@@ -131,7 +131,7 @@ ThresholdRequest next_of(const ThresholdFinding& f, const ThresholdRequest& was)
         next.high_percent = std::min(100.0, next.low_percent * ratio);
     } else {
         const double wide = std::max(1.12, std::sqrt(t.high / t.low));
-        next.low_percent = t.percent / (wide * wide);
+        next.low_percent = std::min(t.percent / (wide * wide), 100 / least_ratio);
         next.high_percent = std::min(100.0, t.percent * wide * wide);
     }
     return next;

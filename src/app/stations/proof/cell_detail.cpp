@@ -6,6 +6,7 @@
 #include "app/session/words.h"
 
 #include "evidence/learn.h"
+#include "proof/answer.h"
 #include "quantity/format.h"
 #include "recipe/explain.h"
 
@@ -26,9 +27,10 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     out.sheet = r->sheet.number;
     out.cell = cell;
     out.title = QObject::tr("Cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell)));
-    if (!d.target.depth)
-        out.target = d.target.lab;
-    out.target_note = QString::fromStdString(d.target.name);
+    const Target target = held_against(r->sheet, d.target);
+    if (!target.depth)
+        out.target = target.lab;
+    out.target_note = q(target.name);
     if (wants_depths(d, r->sheet)) {
         out.target_note = um_text(d.target.depth->um);
         out.mark = DepthMark{d.target.depth->um, d.target.depth->within_um, {}, {}};

@@ -5,6 +5,7 @@
 #include "app/session/text.h"
 
 #include "app/instruments/paint.h"
+#include "proof/answer.h"
 #include "quantity/format.h"
 
 namespace finch::app {
@@ -18,11 +19,14 @@ void CellTable::reload() {
     if (const Round* r = workbench_.round()) {
         const std::vector<Knob> varied = varied_knobs(r->sheet);
         const std::size_t own = 1 + varied.size();
+        const Target held = held_against(r->sheet, workbench_.draft().target);
+        const bool asked = r->sheet.lot || r->sheet.threshold;
         name_column_ = static_cast<int>(own) + 6;
         for (const Knob k : varied)
             heads_ << from_utf8(traits(k).label) + u", "_s + from_utf8(traits(k).unit);
         heads_ << tr("Dose, J/mm²") << tr("Pulses per mm²") << tr("Time") << tr("Predicted") << tr("Film, nm")
-               << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to target") << tr("Uneven") << tr("Off by at most");
+               << tr("Measured L* a* b*") << tr("Name") << tr("ΔE₀₀ to %1").arg(asked ? q(held.name) : tr("target"))
+               << tr("Uneven") << tr("Off by at most");
         const bool depths = !traits(r->sheet.base.process).lasting_colour;
         if (depths)
             heads_ << tr("Predicted, µm") << tr("Depth, µm");
@@ -54,8 +58,8 @@ void CellTable::reload() {
                                                           : lab_text(c.lab);
                 if (c.state == CellState::read && !c.spoiled) { // else its colour is no film's
                     row[own + 6] = from_utf8(colour_name(c.lab));
-                    if (!workbench_.draft().target.depth)
-                        row[own + 7] = screen_number(distance(workbench_.draft().target, c.lab), 2);
+                    if (!held.depth)
+                        row[own + 7] = screen_number(distance(held, c.lab), 2);
                     row[own + 8] = screen_number(c.unevenness, 2);
                     row[own + 9] = tr("± %1").arg(screen_number(c.within_de, 2));
                 }

@@ -6,6 +6,7 @@
 #include "app/session/words.h"
 
 #include "physics/colour_difference.h"
+#include "proof/answer.h"
 #include "quantity/format.h"
 #include "recipe/explain.h"
 
@@ -28,15 +29,6 @@ AxisText axis_text(const SheetAxis& axis) {
     for (const double v : axis.values)
         out.values.push_back(screen_number(v * t.screen_factor, 4));
     return out;
-}
-
-/// What the cells of a sheet are held against: the target, or what its question asks of them.
-Target held_against(const ProofSheet& sheet, const Target& target) {
-    if (sheet.lot)
-        return {"expected", sheet.lot->expected, false, sheet.lot->accept_de};
-    if (sheet.threshold)
-        return {"unmarked", sheet.threshold->unmarked, false, sheet.threshold->visible_de};
-    return target;
 }
 
 /// What sets a cell of a question apart: its offset, its dose, or its power.
