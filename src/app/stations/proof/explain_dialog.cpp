@@ -50,11 +50,12 @@ ExplainDialog::ExplainDialog(Workbench& workbench, QWidget* parent)
     table_->setMinimumSize(620, 350);
     box->addWidget(table_, 1);
     auto* note = plain_label(tr("Of the squared differences in L* a* b* between places that were read, as much as is "
-                                "told by that one number from the places of other sheets. Numbers that were turned "
-                                "together cannot be told apart: a sheet that turns them apart can."),
+                                "told by that one number from the places of other sheets; of less than three sheets, "
+                                "from the other places, which flatters cells that were burned twice. Numbers that were "
+                                "turned together cannot be told apart: a sheet that turns them apart can."),
                              TextStyle::small, this);
     note->setWordWrap(true);
-    note->setMinimumHeight(40);
+    note->setMinimumHeight(54);
     box->addWidget(note);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close, this);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
