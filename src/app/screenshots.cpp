@@ -24,6 +24,7 @@
 #include <QElapsedTimer>
 #include <QTableWidget>
 #include <QTemporaryDir>
+#include <QThread>
 #include <QTimeZone>
 
 namespace {
@@ -34,11 +35,18 @@ using namespace Qt::StringLiterals;
 
 constexpr int patience_ms = 120000; // a sanitized build on a loaded machine is slow
 
+/// What has come is done, then a moment's sleep: whoever only asks again takes the processor from those it waits for.
+void a_moment() {
+    constexpr unsigned long rest_ms = 5;
+    QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+    QThread::msleep(rest_ms);
+}
+
 void let_events_run(int ms) {
     QElapsedTimer clock;
     clock.start();
     while (clock.elapsed() < ms)
-        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        a_moment();
 }
 
 /// Lets events run until `done`, or says what took too long.
@@ -46,7 +54,7 @@ bool wait(const char* what, const std::function<bool()>& done) {
     QElapsedTimer clock;
     clock.start();
     while (!done()) {
-        QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
+        a_moment();
         if (clock.elapsed() > patience_ms) {
             std::cerr << "gave up waiting for " << what << '\n';
             return false;
