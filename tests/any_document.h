@@ -153,6 +153,8 @@ inline ProofSheet sheet() {
         s.wedge = question == 4;
         if (question == 2)
             s.threshold = ThresholdSearch{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
+        if (s.threshold && coin())
+            s.threshold->done = Lab{number(0, 100), number(-50, 50), number(-50, 50)};
         if (question == 3)
             s.lot = LotCheck{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
     }
@@ -183,6 +185,8 @@ inline SheetReading reading(const ProofSheet& of) {
     r.markers = *rc::gen::inRange(0, 5);
     r.edge_mm = number(0, 1);
     r.light_range = number(1, 3);
+    if (coin())
+        r.ground = lab();
     for (std::size_t i = 0; i < of.cells(); ++i) {
         CellReading c;
         if (coin()) {
@@ -192,6 +196,8 @@ inline SheetReading reading(const ProofSheet& of) {
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
             c = {CellState::read, lab(), number(0, 5), number(0, 40), coin(), {}, 0, coin()};
+        if (coin())
+            c.scratch_steps = *rc::gen::inRange(0, 8);
         r.cells.push_back(c);
     }
     return r;

@@ -46,10 +46,13 @@ inline Evidence evidence() {
     e.depth_fit_ln = number(0, 1);
     e.depth_points = measured_points();
     e.coat_gain = number(0.2, 4);
+    e.coat_work = number(0.2, 4);
+    e.coat_sheets = *rc::gen::inRange(0, 9);
     e.coat_fit_ln = number(0, 1);
     e.coat_points = measured_points();
     e.depth_coupons = *rc::gen::inRange(0, 9);
     e.compound_coupling = number(0.05, 0.9);
+    e.compound = coin() ? "ceramic" : "";
     e.power_ladders = *rc::gen::inRange(0, 9);
     e.sheets = *rc::gen::inRange(0, 9);
     e.cells = *rc::gen::inRange(0, 400);

@@ -88,10 +88,12 @@ struct ReadOptions {
 [[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
 
 struct DepthOptions {
-    std::string sheet = "-", depths, colours, reading;
+    std::string sheet = "-", depths, colours, scratches, reading;
 };
 /// A `finch-reading` with the depths of a list: of the reading given, or of a sheet that was not photographed.
 [[nodiscard]] Expected<nlohmann::json> proof_depths(const Context& context, const DepthOptions& options);
+/// The same with how much of the scratch ladder cells survived.
+[[nodiscard]] Expected<nlohmann::json> proof_scratches(const Context& context, const DepthOptions& options);
 /// The same with colours that an instrument measured.
 [[nodiscard]] Expected<nlohmann::json> proof_colours(const Context& context, const DepthOptions& options);
 

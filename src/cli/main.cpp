@@ -189,6 +189,14 @@ const std::vector<Verb>& verbs() {
              app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_colours(c, o.depth); }},
+        {"proof", "scratches", "Put scratch tests into the reading of a sheet, or make one of them",
+         [](CLI::App& app, Options& o) {
+             app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
+             app.add_option("--scratches", o.depth.scratches, "List of tools survived, one cell a line: B1; 4")
+                 ->required();
+             app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_scratches(c, o.depth); }},
         {"proof", "suggest", "The first or next cells for a target, with what they promise",
          [](CLI::App& app, Options& o) {
              add_search(app, o);

@@ -14,6 +14,7 @@
 #include "proof/depth_list.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
+#include "proof/scratch_list.h"
 #include "quantity/format.h"
 #include "recipe/check.h"
 #include "vision/fiducials.h"
@@ -223,6 +224,15 @@ Expected<json> proof_depths(const Context& context, const DepthOptions& o) {
 
 Expected<json> proof_colours(const Context& context, const DepthOptions& o) {
     return with_list(context, o, o.colours, colours_from_text, put_colours);
+}
+
+Expected<json> proof_scratches(const Context& context, const DepthOptions& o) {
+    return with_list(
+        context, o, o.scratches,
+        [&](std::string_view text, const ProofSheet& sheet, const std::string& file) {
+            return scratches_from_text(text, sheet, context.materials->compounds.ladder, file);
+        },
+        put_scratches);
 }
 
 Expected<json> proof_burn(const Context& context, const BurnOptions& o) {

@@ -335,6 +335,7 @@ Expected<ReadPhoto> read_sheet_photo(const Picture& photo, const ProofSheet& she
     out.reading.edge_mm = found.edge_mm;
     out.reading.markers = found.markers;
     out.reading.light_range = metal.field().range();
+    out.reading.ground = eye.lab({1, 1, 1}); // all light is told against it
     out.reading.camera = setting.camera;
     out.reading.cells.resize(sheet.cells());
     out.seen.resize(sheet.cells());

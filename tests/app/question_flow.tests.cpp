@@ -3,7 +3,7 @@
 // Sheets that ask one question, as an operator goes through them: control of the day, threshold, offsets.
 #include "app/instruments/answer_panel.h"
 #include "app/shell/status_line.h"
-#include "app/stations/proof/colour_dialog.h"
+#include "app/stations/proof/cell_list_dialog.h"
 #include "app/stations/proof/control_dialog.h"
 #include "app/stations/proof/explain_dialog.h"
 #include "app/stations/proof/lot_dialog.h"
@@ -194,6 +194,55 @@ TEST_CASE("a threshold is searched, what is torn is ticked, and the next range f
     follows->close();
 }
 
+TEST_CASE("a threshold sheet of a coat teaches its lot, and scratch tests are kept", "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.workbench().change({}, {}, [&](app::Draft& d) {
+        d.setup.bench = load_bench(FINCH_SOURCE "/data", "mallow").value();
+        d.setup.stock = load_stock(FINCH_SOURCE "/data", "tripod-sleeve-powder").value();
+        d.recipe.process = Process::strip;
+        d.recipe.setting = {80, kilohertz(5), nanoseconds(1000), mm_per_second(500), mm(0.1), 0, 1, mm(0)};
+    });
+    w.workbench().confirm_focus();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+A"))); // nothing is burned yet
+    CHECK(w.window().findChild<app::CellListDialog*>() == nullptr);
+    auto* dialog = asked<app::ThresholdDialog>(w, "Ctrl+Alt+P");
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_low"))->setValue(15);
+    dialog->findChild<QDoubleSpinBox*>(QStringLiteral("threshold_high"))->setValue(95);
+    press(dialog, "threshold_plan");
+    REQUIRE(w.round() != nullptr);
+    REQUIRE(w.round()->sheet.threshold);
+    REQUIRE(w.round()->sheet.threshold->done);
+    CHECK(w.workbench().scene().evidence.coat_sheets == 0);
+    w.click("next_act");
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->reading);
+    // The coat is of another colour than the program guesses: the photograph says of which.
+    REQUIRE(w.round()->reading->ground);
+    auto* panel = w.find<app::AnswerPanel>("answer_panel");
+    INFO(panel->view().words.toStdString());
+    CHECK(panel->view().words.contains(QStringLiteral("The coat is gone from")));
+    CHECK(w.workbench().scene().evidence.coat_sheets == 1);
+    CHECK(w.workbench().scene().evidence.coat_work != 1);
+    const Evidence learned = w.workbench().scene().evidence;
+    auto* list = asked<app::CellListDialog>(w, "Ctrl+Alt+A");
+    auto* text = list->findChild<QPlainTextEdit*>(QStringLiteral("scratch_list"));
+    text->setPlainText(QStringLiteral("A1; granite"));
+    CHECK(list->findChild<QLabel*>(QStringLiteral("scratch_said"))->text().contains(QStringLiteral("fingernail")));
+    text->setPlainText(QStringLiteral("A1; 2\nB1; wood\nC1; nothing"));
+    press(list, "scratch_keep");
+    REQUIRE(QTest::qWaitFor([&] { return w.round()->reading->cells.at(2).scratch_steps.has_value(); }, patience));
+    CHECK(w.round()->reading->cells.at(1).scratch_steps == 2);
+    w.keys(QKeySequence::Undo); // a fact: nothing takes it back
+    w.keys(QKeySequence::Redo);
+    CHECK(w.round()->reading->cells.at(0).scratch_steps == 2);
+    CHECK(w.workbench().scene().evidence == learned); // how firmly it holds says nothing of when it goes
+    w.flow().photograph();
+    REQUIRE(w.wait_idle());
+    CHECK(w.round()->reading->cells.at(2).scratch_steps == 0);
+}
+
 TEST_CASE("colours of an instrument are pasted, count before the photograph, and stay when it is taken anew",
           "[flow][questions]") {
     CleanSettings clean;
@@ -201,14 +250,14 @@ TEST_CASE("colours of an instrument are pasted, count before the photograph, and
     DrivenWindow w(folder.path());
     w.workbench().confirm_focus();
     w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+C"))); // nothing is burned yet
-    CHECK(w.window().findChild<app::ColourDialog*>() == nullptr);
+    CHECK(w.window().findChild<app::CellListDialog*>() == nullptr);
     w.flow().plan_lot_check({{36, 2, -28}, 3});
     w.window().proof().show_page(app::ProofStation::Page::sheet);
     w.click("next_act");
     REQUIRE(w.wait_idle());
     REQUIRE(w.round()->reading);
     const SheetReading photographed = *w.round()->reading;
-    auto* dialog = asked<app::ColourDialog>(w, "Ctrl+Alt+C");
+    auto* dialog = asked<app::CellListDialog>(w, "Ctrl+Alt+C");
     auto* list = dialog->findChild<QPlainTextEdit*>(QStringLiteral("colour_list"));
     auto* keep = dialog->findChild<QPushButton*>(QStringLiteral("colour_keep"));
     list->setPlainText(QStringLiteral("A1 36 2"));

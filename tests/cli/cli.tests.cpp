@@ -267,7 +267,16 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     list.close();
     const Run measured = run(words("proof colours --colours") << in_folder("colours.txt") << lot);
     REQUIRE(measured.code == 0);
-    CHECK(measured.out["version"] == 6);
+    CHECK(measured.out["version"] == 7); // the photograph says how the ground looks
+    CHECK(measured.out["ground_lab"].size() == 3);
+    QFile scratches(in_folder("scratches.txt"));
+    REQUIRE(scratches.open(QIODevice::WriteOnly));
+    scratches.write("A1 wood\n3\n");
+    scratches.close();
+    const Run scratched = run(words("proof scratches --scratches") << in_folder("scratches.txt") << lot);
+    REQUIRE(scratched.code == 0);
+    CHECK(scratched.out["cells"][0]["scratch_steps"] == 2);
+    CHECK(scratched.out["cells"][1]["scratch_steps"] == 3);
     CHECK(measured.out["cells"][0]["by_instrument"] == true);
     CHECK(measured.out["cells"][0]["lab"][0] == 30.5);
     CHECK(run(words("proof offsets") + threshold).err["error"]["code"] == "offsets.none_asked");

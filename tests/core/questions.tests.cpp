@@ -234,7 +234,7 @@ TEST_CASE("a threshold lies where it is said to on benches of another kind", "[t
                 read.cells[i].spoiled = !b->surface.whole;
         const ThresholdFinding f = judge_threshold(sheet, read, demo.setup.bench).value();
         INFO(f.words);
-        using Found = Threshold::Found;
+        using Found = Onset::Found;
         if (f.shows.found == Found::within) {
             ++within;
             // A bench warms up and plates are patchy: a fiftieth of what is meant is not known better.
@@ -274,7 +274,7 @@ TEST_CASE("a threshold that no cell shows, that all show, and that is sharp", "[
                 CellState::read, {bare.l - (sheet.own[i].power_percent > from ? 12 : 0), bare.a, bare.b}, 1, 1};
         return judge_threshold(sheet, read, demo.setup.bench).value();
     };
-    using Found = Threshold::Found;
+    using Found = Onset::Found;
     CHECK(said(100).shows.found == Found::above);
     CHECK(said(100).next.high_percent > 40);
     CHECK(said(1).shows.found == Found::below);

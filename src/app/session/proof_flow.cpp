@@ -78,6 +78,11 @@ void ProofFlow::note_colours(int sheet, const std::vector<CellColour>& colours) 
         reading_.note_colours(sheet, colours);
 }
 
+void ProofFlow::note_scratches(int sheet, const std::vector<CellScratch>& scratches) {
+    if (free_to(tr("A scratch test")))
+        reading_.note_scratches(sheet, scratches);
+}
+
 void ProofFlow::ask_gauge(int sheet) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !free_to(tr("A measurement")))

@@ -60,6 +60,7 @@ public:
     void note_depths(int sheet, const std::vector<CellDepth>& depths);
     /// Colours that an instrument measured; the sheet need not be photographed.
     void note_colours(int sheet, const std::vector<CellColour>& colours);
+    void note_scratches(int sheet, const std::vector<CellScratch>& scratches);
     /// Asks the gauge of the bench, which answers through gauge().measured.
     void ask_gauge(int sheet);
     [[nodiscard]] GaugeReader& gauge() { return gauge_; }

@@ -270,6 +270,14 @@ void ReadingRun::note_colours(int sheet, const std::vector<CellColour>& colours)
         true);
 }
 
+void ReadingRun::note_scratches(int sheet, const std::vector<CellScratch>& scratches) {
+    note(sheet, [&](SheetReading& reading) {
+        const SheetReading before = reading;
+        put_scratches(reading, scratches);
+        return reading == before ? QString() : tr("The scratch tests of sheet %1 are kept.").arg(sheet);
+    });
+}
+
 void ReadingRun::note_cell(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !r->reading || cell >= r->reading->cells.size() || !r->sheet.holds(cell))

@@ -8,6 +8,7 @@
 #include "document/picture.h"
 #include "proof/colour_list.h"
 #include "proof/depth_list.h"
+#include "proof/scratch_list.h"
 #include "proof/tool_step.h"
 
 namespace finch::app {
@@ -39,6 +40,8 @@ public:
     void note_depths(int sheet, const std::vector<CellDepth>& depths);
     /// Colours that an instrument measured: they count before the photograph's, and how far that lay from them is said.
     void note_colours(int sheet, const std::vector<CellColour>& colours);
+    /// How much of the scratch ladder cells survived.
+    void note_scratches(int sheet, const std::vector<CellScratch>& scratches);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 

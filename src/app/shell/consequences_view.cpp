@@ -225,7 +225,15 @@ ConsequencesView consequences_view(const Workbench& w, int tilt_index) {
                                                            std::pow(0.5 * p->evidence.growth_fit_ln, 2)))
                              : 0;
     const int pieces = p->evidence.depth_coupons;
-    v.rests_on = !traits(d.recipe.process).lasting_colour && pieces > 0
+    const ProvenBy proof = traits(d.recipe.process).proven_by;
+    const int searched = proof == ProvenBy::thresholds      ? p->evidence.coat_sheets
+                         : proof == ProvenBy::power_ladders ? p->evidence.ladders_under(d.recipe.compound)
+                                                            : 0;
+    v.rests_on = proof == ProvenBy::thresholds || proof == ProvenBy::power_ladders
+                     ? searched == 0   ? QObject::tr("physics alone")
+                       : searched == 1 ? QObject::tr("physics and 1 threshold sheet")
+                                       : QObject::tr("physics and %1 threshold sheets").arg(searched)
+                 : !traits(d.recipe.process).lasting_colour && pieces > 0
                      ? pieces == 1 ? QObject::tr("physics and depths of 1 piece")
                                    : QObject::tr("physics and depths of %1 pieces").arg(pieces)
                  : p->evidence.sheets == 0 ? QObject::tr("physics alone")

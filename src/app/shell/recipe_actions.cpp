@@ -130,6 +130,12 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->ask_colours();
         });
+    add(u"proof.scratches"_s, tr("Scratch tests…"),
+        tr("Type, paste or import how much of the scratch ladder the cells survived: at which power a mark holds best"),
+        QKeySequence(u"Ctrl+Alt+A"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_scratches();
+        });
     add(u"proof.camera"_s, tr("Set the camera's colours right…"),
         tr("Use the correction of a camera that was fitted to known colours"), {}, recipe,
         [this] { proof_->ask_camera(); });

@@ -46,11 +46,14 @@ Expected<Evidence> evidence_from_json(const json& document, const std::string& f
     e.depth_fit_ln = f.number_or("depth_fit_ln", 0, 0, 100);
     e.depth_points = read_points(f, "depth_points");
     e.coat_gain = f.number_or("coat_gain", 1, 0.05, 20);
+    e.coat_work = f.number_or("coat_work", 1, 0.05, 20);
     e.coat_fit_ln = f.number_or("coat_fit_ln", 0, 0, 100);
     e.coat_points = read_points(f, "coat_points");
+    e.coat_sheets = f.whole_or("coat_sheets", 0, 0, 1000000);
     e.depth_gain = f.number_or("depth_gain", 1, 0.001, 1000);
     e.depth_coupons = f.whole_or("depth_coupons", 0, 0, 1000000);
-    e.compound_coupling = f.number_or("compound_coupling", 0.25, 0.0001, 1);
+    e.compound_coupling = f.number_or("compound_coupling", 0.25, 0.0001, 20);
+    e.compound = f.text_or("compound", "");
     e.power_ladders = f.whole_or("power_ladders", 0, 0, 1000000);
     e.sheets = f.whole_or("sheets", 0, 0, 1000000);
     e.cells = f.whole_or("cells", 0, 0, 100000000);

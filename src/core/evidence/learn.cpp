@@ -3,6 +3,7 @@
 #include "evidence/learn.h"
 
 #include "bench/bench_json.h"
+#include "evidence/coat_evidence.h"
 #include "evidence/film_evidence.h"
 #include "physics/colour_difference.h"
 #include "quantity/median.h"
@@ -154,8 +155,10 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
 } // namespace
 
 std::string evidence_key(const Setup& s) {
+    const bool bare = s.stock.coating == Coating::none || s.stock.coating == Coating::unknown;
     return s.bench.name + " / " + s.bench.lens().name + " / " + s.stock.metal + " / " +
-           std::string(word(s.stock.finish)) + " / " + s.stock.lot;
+           std::string(word(s.stock.finish)) + " / " + s.stock.lot +
+           (bare ? std::string() : " / " + std::string(word(s.stock.coating)));
 }
 
 Evidence learn(const Materials& materials, std::span<const Observation> observations) {
@@ -163,6 +166,17 @@ Evidence learn(const Materials& materials, std::span<const Observation> observat
     const auto places = newest_of_each(observations);
     learn_films(out, materials, observations, places);
     learn_depth(out, materials, places);
+    if (const auto coat = taught_coat(materials, places)) {
+        (coat->of_work ? out.coat_work : out.coat_gain) = coat->factor;
+        out.coat_fit_ln = coat->fit_ln;
+        out.coat_points = thinned(coat->points, materials.model.join.coat_slopes);
+        out.coat_sheets = coat->pieces;
+    }
+    if (const auto coupling = taught_coupling(materials, places)) {
+        out.compound_coupling = coupling->factor;
+        out.compound = coupling->compound;
+        out.power_ladders = coupling->pieces;
+    }
     return out;
 }
 

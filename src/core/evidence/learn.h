@@ -11,7 +11,7 @@
 
 namespace finch {
 
-/// For what a lesson holds: one bench, lens, metal, finish and lot. It is never carried to another silently.
+/// For what a lesson holds: one bench, lens, metal, finish, lot and coat. It is never carried to another silently.
 [[nodiscard]] std::string evidence_key(const Setup& setup);
 
 /// What all observations together teach. A fold: any order gives the same bits, and a place that was measured again
@@ -20,8 +20,8 @@ namespace finch {
 ///
 /// Films: the posterior that a search plans with (docs/search.md), which tells every setting its own thickness, look
 /// and border of damage; one gain is its summary. Where no film fits the colours none is learned. Depth: the weighted
-/// median of measured over predicted depth. Fewer than three usable colours, or no depth, leave that part as the
-/// physics alone has it.
+/// median of measured over predicted depth. Coat and compound: which cells of threshold sheets are done. Fewer than
+/// three usable colours, or no depth, leave that part as the physics alone has it.
 [[nodiscard]] Evidence learn(const Materials& materials, std::span<const Observation> observations);
 
 /// How predictions of some places agreed with what was measured there, with two states of knowledge.

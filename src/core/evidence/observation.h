@@ -30,7 +30,9 @@ struct Observation {
     std::optional<double> depth_um;
     double depth_spread_um = 1;
     bool spoiled = false; ///< molten, torn or flaked: its colour is no film's
-    bool counts = true;   ///< false: left out by the operator; kept, but nothing is learned from it
+    /// Whether a coat is gone or bleached, or a compound has bonded; said of sheets that ask it.
+    std::optional<bool> done;
+    bool counts = true; ///< false: left out by the operator; kept, but nothing is learned from it
 };
 
 /// The newest of each place, in an order that does not depend on how they came; without those that do not count.

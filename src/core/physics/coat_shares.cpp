@@ -63,13 +63,15 @@ GasCoatOutcome gas_coat(const CoatConstants& coat, const RemovalConstants& m, co
     const double t = c.thickness_um;
     const double taken = taken_by(g, t);
     o.dose_j_mm2 = b.power_w / (b.speed_mm_s * b.pitch_mm);
-    o.first_j_mm2 = g.heat_capacity_j_mm3k * std::max(50.0, g.start_rise_k - (c.start_c - 20)) *
+    // What was learned of this coat is learned of all of it: its skin and what lies below.
+    const double volume = g.volume_j_mm3 * c.threshold_gain;
+    o.first_j_mm2 = c.threshold_gain * g.heat_capacity_j_mm3k * std::max(50.0, g.start_rise_k - (c.start_c - 20)) *
                     std::min(t, g.depth_um) * 1e-3 / taken;
     double bare_share = 1; // of the beam time
-    if (g.volume_j_mm3 > 0) {
-        const double all = g.volume_j_mm3 * t * 1e-3 / taken;
+    if (volume > 0) {
+        const double all = volume * t * 1e-3 / taken;
         bare_share = std::max(0.0, 1 - (o.first_j_mm2 + all) / (o.dose_j_mm2 * c.passes));
-        const double depth = 1e3 * taken * std::max(0.0, o.dose_j_mm2 - o.first_j_mm2) / g.volume_j_mm3;
+        const double depth = 1e3 * taken * std::max(0.0, o.dose_j_mm2 - o.first_j_mm2) / volume;
         o.depth_um = std::min(depth, t);
         o.passes = depth > 0.01 ? std::max(1, static_cast<int>(std::ceil(t / depth))) : -1;
         o.finish_j_mm2 = o.first_j_mm2 + all / c.passes;
@@ -86,13 +88,14 @@ Shares gas_coat_shares(const CoatConstants& coat, const RemovalConstants& m, con
     const GasCoatOutcome o = gas_coat(coat, m, b, c, j);
     Shares s;
     if (!o.depth_um) {
-        s[bleaches] = share_over(o.dose_j_mm2, o.finish_j_mm2, j.gas_spread);
+        s[bleaches] = share_over(o.dose_j_mm2, o.finish_j_mm2, c.spread);
         s[coat_kept] = 1 - s[bleaches];
         return s;
     }
     const double taken = taken_by(*coat.gas, c.thickness_um);
-    const double depth = 1e3 * taken * std::max(0.0, o.dose_j_mm2 - o.first_j_mm2) / coat.gas->volume_j_mm3;
-    const double on = share_over(o.dose_j_mm2, o.first_j_mm2, j.gas_spread);
+    const double depth =
+        1e3 * taken * std::max(0.0, o.dose_j_mm2 - o.first_j_mm2) / (coat.gas->volume_j_mm3 * c.threshold_gain);
+    const double on = share_over(o.dose_j_mm2, o.first_j_mm2, c.spread);
     const double done = share_over(depth * c.passes, c.thickness_um, j.done_spread);
     const double marked = share_over(o.tint, 1, j.tint_spread);
     s[coat_kept] = 1 - on;

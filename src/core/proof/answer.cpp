@@ -36,11 +36,11 @@ std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& r
     return std::nullopt;
 }
 
-Target held_against(const ProofSheet& sheet, const Target& target) {
+Target held_against(const ProofSheet& sheet, const SheetReading* reading, const Target& target) {
     if (sheet.lot)
         return {"expected", sheet.lot->expected, false, sheet.lot->accept_de};
     if (sheet.threshold)
-        return {"unmarked", sheet.threshold->unmarked, false, sheet.threshold->visible_de};
+        return {"unmarked", unmarked_of(sheet, reading), false, sheet.threshold->visible_de};
     return target;
 }
 

@@ -14,6 +14,6 @@ namespace finch {
                                                 const Scene& scene, const Target& target);
 
 /// What the cells of a sheet are held against: the target, or what its own question asks of them.
-[[nodiscard]] Target held_against(const ProofSheet& sheet, const Target& target);
+[[nodiscard]] Target held_against(const ProofSheet& sheet, const SheetReading* reading, const Target& target);
 
 } // namespace finch

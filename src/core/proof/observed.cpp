@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/observed.h"
 
+#include "proof/threshold.h"
+
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -32,6 +34,7 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
             o.depth_um = c.depth_um;
             o.depth_spread_um = std::max(c.depth_within_um / 1.645, 0.1);
         }
+        o.done = is_done(sheet, reading, i);
         o.spoiled = c.spoiled;
         o.counts = !sheet.ladder; // it finds the focus that other sheets then have
         out.push_back(std::move(o));

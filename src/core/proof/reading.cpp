@@ -45,8 +45,8 @@ CellReading cell_together(const std::vector<const CellReading*>& read) {
     return out;
 }
 
-Lab read_lab(JsonFields& f) {
-    const std::vector<double> v = f.numbers("lab", 3, -200, 200);
+Lab read_lab(JsonFields& f, const char* key = "lab") {
+    const std::vector<double> v = f.numbers(key, 3, -200, 200);
     return {v[0], v[1], v[2]};
 }
 
@@ -74,6 +74,18 @@ SheetReading read_together(const std::vector<SheetReading>& readings) {
         if (!read.empty())
             out.cells[i] = cell_together(read);
     }
+    // As one cell that all of them saw.
+    std::vector<CellReading> grounds;
+    for (const SheetReading& r : readings)
+        if (r.ground) {
+            grounds.emplace_back();
+            grounds.back().lab = *r.ground;
+        }
+    std::vector<const CellReading*> seen;
+    for (const CellReading& g : grounds)
+        seen.push_back(&g);
+    if (!seen.empty())
+        out.ground = cell_together(seen).lab;
     return out;
 }
 
@@ -193,6 +205,8 @@ void keep_what_was_said(SheetReading& newer, const SheetReading& older) {
             newer.cells[i].within_de = older.cells[i].within_de;
             newer.cells[i].by_instrument = true;
         }
+        if (!newer.cells[i].scratch_steps)
+            newer.cells[i].scratch_steps = older.cells[i].scratch_steps;
         if (newer.cells[i].depth_um)
             continue;
         newer.cells[i].depth_um = older.cells[i].depth_um;
@@ -212,6 +226,8 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
                          {"within_de00", c.within_de}});
         if (c.by_instrument)
             cell["by_instrument"] = true;
+        if (c.scratch_steps)
+            cell["scratch_steps"] = *c.scratch_steps;
         if (c.spoiled)
             cell["spoiled"] = true;
         if (c.depth_um) {
@@ -221,11 +237,14 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         cells.push_back(cell);
     }
     json out{{"format", "finch-reading"},
-             {"version", std::ranges::any_of(r.cells, &CellReading::by_instrument)                                   ? 6
-                         : r.photos == 0                                                                             ? 5
-                         : std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
-                         : std::ranges::any_of(r.cells, &CellReading::spoiled)                                       ? 3
-                                                                               : 2},
+             {"version",
+              r.ground || std::ranges::any_of(r.cells, [](const CellReading& c) { return c.scratch_steps.has_value(); })
+                  ? 7
+              : std::ranges::any_of(r.cells, &CellReading::by_instrument)                                 ? 6
+              : r.photos == 0                                                                             ? 5
+              : std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
+              : std::ranges::any_of(r.cells, &CellReading::spoiled)                                       ? 3
+                                                                                                          : 2},
              {"sheet", r.sheet_number},
              {"photo", r.photo},
              {"photos", r.photos},
@@ -233,13 +252,15 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
              {"markers", r.markers},
              {"light_range", r.light_range},
              {"cells", cells}};
+    if (r.ground)
+        out["ground_lab"] = {r.ground->l, r.ground->a, r.ground->b};
     if (r.camera)
         out["camera"] = to_json(*r.camera);
     return out;
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 6, file);
+    const auto version = check_format(document, "finch-reading", 7, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -257,6 +278,8 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
     r.edge_mm = f.number_or("edge_mm", 0, 0, 100);
     r.markers = f.whole_or("markers", 4, 0, 4);
     r.light_range = f.number_or("light_range", 1, 0, 1000);
+    if (f.has("ground_lab"))
+        r.ground = read_lab(f, "ground_lab");
     r.cells.resize(sheet.cells());
     for (JsonFields& c : f.list("cells")) {
         const auto cell = cell_from_name(sheet, c.text("cell"));
@@ -275,6 +298,8 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
         }
         out.by_instrument = out.state == CellState::read && c.flag_or("by_instrument", false);
         out.spoiled = c.flag_or("spoiled", false);
+        if (c.has("scratch_steps"))
+            out.scratch_steps = c.whole("scratch_steps", 0, most_scratch_steps);
         if (c.has("depth_um")) {
             out.depth_um = c.number("depth_um", 0, 1e5);
             out.depth_within_um = c.number("depth_within_um", 0, 1e5);

@@ -14,6 +14,8 @@ namespace finch {
 
 enum class CellState { read, hidden, left_out };
 
+inline constexpr int most_scratch_steps = 20; ///< longer ladders are nobody's
+
 /// What a photograph says about one cell.
 struct CellReading {
     CellState state = CellState::left_out;
@@ -21,9 +23,10 @@ struct CellReading {
     double unevenness = 0; ///< mean CIEDE2000 of sixteen parts of the cell to its mean
     double within_de = 0;  ///< CIEDE2000 within which the true colour lies in nine of ten cases
     bool spoiled = false;  ///< ticked by the operator: molten, torn or flaked, so that its colour is no film's
-    std::optional<double> depth_um = {}; ///< measured by the operator with a gauge
-    double depth_within_um = 0;          ///< within which it truly lies in nine of ten cases
-    bool by_instrument = false;          ///< its colour is that of a colour instrument, and stays over photographs
+    std::optional<double> depth_um = {};   ///< measured by the operator with a gauge
+    double depth_within_um = 0;            ///< within which it truly lies in nine of ten cases
+    bool by_instrument = false;            ///< its colour is that of a colour instrument, and stays over photographs
+    std::optional<int> scratch_steps = {}; ///< of the scratch ladder that it was seen to survive
     bool operator==(const CellReading&) const = default;
 };
 
@@ -36,6 +39,7 @@ struct SheetReading {
     double light_range = 1;             ///< brightest over darkest light on the sheet
     std::string photo;                  ///< name of the file or of the camera
     int photos = 1;                     ///< photographs of it that were read together; 0: only measured by hand
+    std::optional<Lab> ground = {};     ///< of what is unmarked beside the cells, in the same light
     std::optional<CameraColour> camera; ///< how its colours were set right; nothing: taken as they came
 
     [[nodiscard]] std::size_t count(CellState state) const;
@@ -61,8 +65,8 @@ struct GaugeDepth {
 /// workshops mean it. Errors: those of depth_from_text(), depth.none_wanted.
 [[nodiscard]] Expected<WantedDepth> wanted_depth_from_text(std::string_view text);
 
-/// What the operator said of a cell stays true when the sheet is photographed once more: ticks, depths and the colours
-/// of an instrument go over.
+/// What the operator said of a cell stays true when the sheet is photographed once more: ticks, depths, scratch tests
+/// and the colours of an instrument go over.
 void keep_what_was_said(SheetReading& newer, const SheetReading& older);
 
 /// What is looked for on a sheet.

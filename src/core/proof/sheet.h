@@ -48,6 +48,8 @@ struct LotCheck {
 struct ThresholdSearch {
     Lab unmarked;          ///< of the stock
     double visible_de = 2; ///< from which on a cell counts as changed
+    /// Of a coat that is gone or bleached, or a compound that has bonded; none: no such end is looked for.
+    std::optional<Lab> done = {};
     bool operator==(const ThresholdSearch&) const = default;
 };
 

@@ -110,9 +110,12 @@ void read_lot_check(JsonFields f, ProofSheet& s) {
 void read_threshold(JsonFields f, ProofSheet& s) {
     const std::vector<double> lab = f.numbers("unmarked", 3, -200, 200);
     const double visible = f.number("visible_de", 0.1, 50);
+    const std::vector<double> done = f.has("done") ? f.numbers("done", 3, -200, 200) : std::vector<double>();
     f.nothing_else();
     if (lab.size() == 3)
         s.threshold = ThresholdSearch{{lab[0], lab[1], lab[2]}, visible};
+    if (s.threshold && done.size() == 3)
+        s.threshold->done = Lab{done[0], done[1], done[2]};
 }
 
 json lab_json(const Lab& lab) {
@@ -137,12 +140,13 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.threshold || s.offsets || s.wedge ? 6
-                            : s.ladder || s.lot                 ? 5
-                            : s.paired                          ? 4
-                            : s.frame                           ? 3
-                            : s.free()                          ? 2
-                                                                : 1},
+                {"version", s.threshold && s.threshold->done      ? 7
+                            : s.threshold || s.offsets || s.wedge ? 6
+                            : s.ladder || s.lot                   ? 5
+                            : s.paired                            ? 4
+                            : s.frame                             ? 3
+                            : s.free()                            ? 2
+                                                                  : 1},
                 {"number", s.number},
                 {"aim", s.aim},
                 {"base", to_json(s.base)},
@@ -169,6 +173,8 @@ json to_json(const ProofSheet& s) {
         if (s.threshold)
             out["threshold"] = {{"unmarked", lab_json(s.threshold->unmarked)},
                                 {"visible_de", tidy(s.threshold->visible_de)}};
+        if (s.threshold && s.threshold->done)
+            out["threshold"]["done"] = lab_json(*s.threshold->done);
         if (s.offsets)
             out["offsets"] = true;
         if (s.wedge)
@@ -180,7 +186,7 @@ json to_json(const ProofSheet& s) {
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 6, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 7, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);

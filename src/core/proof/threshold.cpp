@@ -12,80 +12,23 @@
 #include <fmt/format.h>
 #include <map>
 #include <nlohmann/json.hpp>
-#include <numbers>
 
 namespace finch {
 namespace {
 
 constexpr std::size_t fewest_powers = 5, most_powers = 16, fewest_times = 2, most_times = 6, fewest_read = 8;
 constexpr double least_ratio = 1.2; ///< of the strongest to the weakest
-constexpr double slips = 0.02;      ///< cells that say the other thing for reasons of their own
 constexpr double clear_ln = 0.41;   ///< widest interval that is an answer: half as much again
-constexpr int grid_places = 241, sharpnesses = 14;
-
-double normal_share(double z) {
-    return 0.5 * std::erfc(-z / std::numbers::sqrt2);
-}
-
-struct SeenPower {
-    double power_ln = 0;
-    bool has = false;
-};
-
-/// Quantile of weighted values, which are sorted here.
-double weighted_quantile(std::vector<std::pair<double, double>>& weighted, double share) {
-    std::ranges::sort(weighted);
-    double sum = 0;
-    for (const auto& [value, weight] : weighted)
-        if ((sum += weight) >= share)
-            return value;
-    return weighted.back().first;
-}
-
-Threshold threshold_of(const std::vector<SeenPower>& seen) {
-    const auto [weakest, strongest] = std::ranges::minmax(seen, {}, &SeenPower::power_ln);
-    const double low = weakest.power_ln, high = strongest.power_ln, room = 0.6 * (high - low);
-    std::vector<std::pair<double, double>> middles, tenths; // value and weight
-    double most = -1e300;
-    std::vector<double> fits;
-    for (int m = 0; m < grid_places; ++m)
-        for (int s = 0; s < sharpnesses; ++s) {
-            const double middle = low - room + (high - low + 2 * room) * m / (grid_places - 1);
-            const double sharp = 0.01 * std::pow(35.0, static_cast<double>(s) / (sharpnesses - 1));
-            double fit = 0;
-            for (const SeenPower& c : seen) {
-                const double p = slips + (1 - 2 * slips) * normal_share((c.power_ln - middle) / sharp);
-                fit += std::log(c.has ? p : 1 - p);
-            }
-            middles.emplace_back(middle, 0);
-            tenths.emplace_back(middle - 1.2816 * sharp, 0);
-            fits.push_back(fit);
-            most = std::max(most, fit);
-        }
-    double sum = 0;
-    for (double& f : fits)
-        sum += f = std::exp(f - most);
-    double below = 0, above = 0;
-    for (std::size_t i = 0; i < fits.size(); ++i) {
-        const double weight = fits[i] / sum;
-        middles[i].second = tenths[i].second = weight;
-        below += middles[i].first < low ? weight : 0;
-        above += middles[i].first > high ? weight : 0;
-    }
+Threshold threshold_of(const std::vector<SeenAlong>& seen) {
+    const auto [weakest, strongest] = std::ranges::minmax(seen, {}, &SeenAlong::at);
+    const Onset o = onset_of(seen, clear_ln);
     Threshold t;
-    const double at = weighted_quantile(middles, 0.5), from = weighted_quantile(middles, 0.05),
-                 to = weighted_quantile(middles, 0.95);
-    t.percent = std::exp(at);
-    t.low = std::exp(from);
-    t.high = std::exp(to);
-    using Found = Threshold::Found;
-    t.found = above > 0.5            ? Found::above
-              : below > 0.5          ? Found::below
-              : to - from > clear_ln ? Found::unclear
-                                     : Found::within;
-    const double spared = weighted_quantile(tenths, 0.05);
+    t.found = o.found;
+    t.percent = std::exp(o.at);
+    t.low = std::exp(o.low);
+    t.high = std::exp(o.high);
     // Beyond what was burned nothing is promised.
-    t.spared_up_to = spared < low ? 0 : std::exp(std::min(spared, high));
+    t.spared_up_to = o.spared < weakest.at ? 0 : std::exp(std::min(o.spared, strongest.at));
     return t;
 }
 
@@ -95,7 +38,7 @@ std::string power_words(double v) {
 
 std::string threshold_words(const Threshold& t, std::string_view begins, std::string_view stays, double weakest,
                             double strongest) {
-    using Found = Threshold::Found;
+    using Found = Onset::Found;
     switch (t.found) {
     case Found::within:
         return fmt::format("{} at {} % power ({} to {}): {:.2g} J/cm\u00b2 a pulse, {:.2g} J/mm\u00b2.{}", begins,
@@ -117,11 +60,61 @@ std::string threshold_words(const Threshold& t, std::string_view begins, std::st
                        power_words(t.high));
 }
 
+std::string done_words(const Threshold& t, Process process, double weakest, double strongest) {
+    const std::string_view what = process == Process::strip    ? "The coat is gone"
+                                  : process == Process::bleach ? "The film is bleached"
+                                                               : "It has bonded";
+    using Found = Onset::Found;
+    switch (t.found) {
+    case Found::within:
+        return fmt::format("{} from {} % ({} to {}).", what, power_words(t.percent), power_words(t.low),
+                           power_words(t.high));
+    case Found::below:
+        return fmt::format("{} below {} %.", what, power_words(weakest));
+    case Found::above:
+        return fmt::format("{} above {} %.", what, power_words(strongest));
+    case Found::unclear:
+        break;
+    }
+    return fmt::format("{} somewhere from {} to {} %.", what, power_words(t.low), power_words(t.high));
+}
+
+std::optional<ThresholdFinding::Holding> holding_of(const std::vector<ThresholdFinding::Power>& powers) {
+    std::vector<const ThresholdFinding::Power*> scratched;
+    for (const auto& p : powers)
+        if (p.scratched > 0)
+            scratched.push_back(&p);
+    constexpr std::size_t fewest_scratched = 3;
+    if (scratched.size() < fewest_scratched)
+        return std::nullopt;
+    std::vector<double> steps;
+    for (std::size_t i = 0; i < scratched.size(); ++i) {
+        double sum = 0, weight = 0;
+        for (std::size_t n = i > 0 ? i - 1 : 0; n < std::min(i + 2, scratched.size()); ++n) {
+            const double w = scratched[n]->scratched * (n == i ? 2 : 1);
+            sum += w * scratched[n]->steps;
+            weight += w;
+        }
+        steps.push_back(sum / weight);
+    }
+    const auto best = static_cast<std::size_t>(std::ranges::max_element(steps) - steps.begin());
+    const auto near = [&](std::size_t i) { return steps[i] >= steps[best] - 0.5; };
+    std::size_t low = best, high = best;
+    while (low > 0 && near(low - 1))
+        --low;
+    while (high + 1 < steps.size() && near(high + 1))
+        ++high;
+    return ThresholdFinding::Holding{scratched[best]->percent, steps[best], scratched[low]->percent,
+                                     scratched[high]->percent};
+}
+
 /// Where one sheet more would say most: round what is not settled, what shows before what spoils.
 ThresholdRequest next_of(const ThresholdFinding& f, const ThresholdRequest& was) {
     ThresholdRequest next = was;
-    using Found = Threshold::Found;
-    const Threshold& t = f.spoils.found == Found::within && f.shows.found != Found::within ? f.spoils : f.shows;
+    using Found = Onset::Found;
+    const Threshold& t = f.done                                                              ? *f.done
+                         : f.spoils.found == Found::within && f.shows.found != Found::within ? f.spoils
+                                                                                             : f.shows;
     const double ratio = was.high_percent / was.low_percent;
     if (t.found == Found::below) {
         next.high_percent = was.low_percent * 1.3;
@@ -168,33 +161,64 @@ Expected<ProofSheet> plan_threshold(const SheetRequest& request, const Threshold
     for (std::size_t i = cells.size(); i > 1; --i)
         std::swap(cells[i - 1], cells[chance.below(i)]);
     auto sheet = plan_free_sheet(request, cells, scene.bench, labels);
-    if (sheet)
+    if (sheet) {
         sheet->threshold = ThresholdSearch{bare.lab};
+        if (const Appearance done = finished(scene, request.base); done.known)
+            sheet->threshold->done = done.lab;
+    }
     return sheet;
+}
+
+Lab unmarked_of(const ProofSheet& sheet, const SheetReading* reading) {
+    return reading != nullptr ? reading->ground.value_or(sheet.threshold->unmarked) : sheet.threshold->unmarked;
+}
+
+std::optional<bool> changed(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell) {
+    const CellReading& c = reading.cells.at(cell);
+    // What is spoiled is seen by the operator, whatever the camera made of it.
+    if (!sheet.threshold || (c.state != CellState::read && !c.spoiled))
+        return std::nullopt;
+    // What an instrument measured has nothing beside it; a cell under a mirrored lamp has changed only by more than it
+    // may be off.
+    const Lab beside = unmarked_of(sheet, c.by_instrument ? nullptr : &reading);
+    return c.spoiled || delta_e00(c.lab, beside) > std::max(sheet.threshold->visible_de, 1.2 * c.within_de);
+}
+
+std::optional<bool> is_done(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell) {
+    const CellReading& c = reading.cells.at(cell);
+    if (!sheet.threshold || !sheet.threshold->done || c.state != CellState::read)
+        return std::nullopt;
+    return delta_e00(c.lab, *sheet.threshold->done) <
+           delta_e00(c.lab, unmarked_of(sheet, c.by_instrument ? nullptr : &reading));
 }
 
 Expected<ThresholdFinding> judge_threshold(const ProofSheet& sheet, const SheetReading& reading, const Bench& bench) {
     if (!sheet.threshold || reading.cells.size() != sheet.cells())
         return failure("threshold.none", fmt::format("Sheet {} searches no threshold.", sheet.number),
                        "Plan a threshold sheet.");
-    std::vector<SeenPower> shows, spoils;
+    std::vector<SeenAlong> shows, spoils, done;
     std::map<double, ThresholdFinding::Power> powers;
     for (std::size_t i = 0; i < sheet.own.size(); ++i) {
         const CellReading& c = reading.cells[i];
-        // What is spoiled is seen by the operator, whatever the camera made of it.
-        if (c.state != CellState::read && !c.spoiled)
+        const auto differs = changed(sheet, reading, i);
+        if (!differs)
             continue;
         const double p = sheet.own[i].power_percent;
-        // A cell under a mirrored lamp has changed only by more than it may be off.
-        const bool changed = c.spoiled || delta_e00(c.lab, sheet.threshold->unmarked) >
-                                              std::max(sheet.threshold->visible_de, 1.2 * c.within_de);
-        shows.push_back({std::log(p), changed});
+        shows.push_back({std::log(p), *differs});
         spoils.push_back({std::log(p), c.spoiled});
         ThresholdFinding::Power& at = powers[p];
         at.percent = p;
         ++at.cells;
-        at.changed += changed ? 1 : 0;
+        at.changed += *differs ? 1 : 0;
         at.spoiled += c.spoiled ? 1 : 0;
+        if (const auto over = is_done(sheet, reading, i)) {
+            done.push_back({std::log(p), *over});
+            at.done += *over ? 1 : 0;
+        }
+        if (c.scratch_steps) {
+            at.steps = (at.scratched * at.steps + *c.scratch_steps) / (at.scratched + 1);
+            ++at.scratched;
+        }
     }
     if (shows.size() < fewest_read || powers.size() < 2)
         return failure("threshold.too_few", fmt::format("Only {} cells could be read.", shows.size()),
@@ -202,7 +226,11 @@ Expected<ThresholdFinding> judge_threshold(const ProofSheet& sheet, const SheetR
     ThresholdFinding f;
     f.shows = threshold_of(shows);
     f.spoils = threshold_of(spoils);
-    for (Threshold* t : {&f.shows, &f.spoils}) {
+    if (done.size() >= fewest_read)
+        f.done = threshold_of(done);
+    for (Threshold* t : {&f.shows, &f.spoils, f.done ? &*f.done : nullptr}) {
+        if (t == nullptr)
+            continue;
         Setting s = sheet.base.setting;
         s.power_percent = std::clamp(t->percent, 0.01, 100.0);
         const Pattern at = pattern(pulse_output(bench.source, s), bench.source, bench.lens(), s, cell_fill(sheet), 0);
@@ -213,11 +241,21 @@ Expected<ThresholdFinding> judge_threshold(const ProofSheet& sheet, const SheetR
         f.powers.push_back(p);
     const double weakest = f.powers.front().percent, strongest = f.powers.back().percent;
     f.next = next_of(f, {weakest, strongest, f.powers.size(), sheet.own.size() / f.powers.size()});
-    f.words = threshold_words(f.shows, "It begins to show", "stay as they were", weakest, strongest);
+    f.holds = holding_of(f.powers);
+    const bool washed = sheet.base.process == Process::compound;
+    f.words = threshold_words(f.shows, washed ? "Something stays after the wash" : "It begins to show",
+                              washed ? "wash off" : "stay as they were", weakest, strongest);
+    if (f.done)
+        f.words += ' ' + done_words(*f.done, sheet.base.process, weakest, strongest);
     f.words += ' ';
     f.words += std::ranges::any_of(f.powers, [](const auto& p) { return p.spoiled > 0; })
                    ? threshold_words(f.spoils, "Damage begins", "are whole", weakest, strongest)
                    : std::string("No cell is ticked as spoiled.");
+    if (f.holds)
+        f.words += fmt::format(" It holds best at {} %: {:.1f} steps of the scratch ladder; from {} to {} % within "
+                               "half a step.",
+                               power_words(f.holds->percent), f.holds->steps, power_words(f.holds->low_percent),
+                               power_words(f.holds->high_percent));
     return f;
 }
 
@@ -234,16 +272,28 @@ nlohmann::json to_json(const ThresholdFinding& f) {
         return out;
     };
     nlohmann::json powers = nlohmann::json::array();
-    for (const auto& p : f.powers)
+    for (const auto& p : f.powers) {
         powers.push_back(
             {{"power_percent", p.percent}, {"cells", p.cells}, {"changed", p.changed}, {"spoiled", p.spoiled}});
-    return {{"format", "finch-threshold-finding"},
-            {"version", 1},
-            {"shows", one(f.shows)},
-            {"spoils", one(f.spoils)},
-            {"powers", powers},
-            {"next", {{"from_percent", f.next.low_percent}, {"to_percent", f.next.high_percent}}},
-            {"words", f.words}};
+        if (f.done)
+            powers.back()["done"] = p.done;
+        if (p.scratched > 0)
+            powers.back()["scratch_steps"] = p.steps;
+    }
+    nlohmann::json out = {{"format", "finch-threshold-finding"},
+                          {"version", 1},
+                          {"shows", one(f.shows)},
+                          {"spoils", one(f.spoils)},
+                          {"powers", powers},
+                          {"next", {{"from_percent", f.next.low_percent}, {"to_percent", f.next.high_percent}}},
+                          {"words", f.words}};
+    if (f.done)
+        out["done"] = one(*f.done);
+    if (f.holds)
+        out["holds_best"] = {{"power_percent", f.holds->percent},
+                             {"scratch_steps", f.holds->steps},
+                             {"within_half_a_step_percent", {f.holds->low_percent, f.holds->high_percent}}};
+    return out;
 }
 
 } // namespace finch

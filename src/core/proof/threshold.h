@@ -2,10 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "evidence/onset.h"
 #include "proof/reading.h"
 #include "recipe/scene.h"
 
 #include <cstdint>
+#include <optional>
 #include <string>
 
 namespace finch {
@@ -27,34 +29,49 @@ struct ThresholdRequest {
 
 /// Where something begins as the power rises.
 struct Threshold {
-    enum class Found {
-        within, ///< between the powers that were burned
-        below,  ///< the weakest cells have it already
-        above,  ///< the strongest cells do not have it
-        unclear ///< some have it and some have not, over more than half again of the power
-    };
-    Found found = Found::unclear;
-    double percent = 0;       ///< half of the cells have it
-    double low = 0, high = 0; ///< nine in ten
-    double spared_up_to = 0;  ///< at most a tenth of the cells has it, nineteen in twenty; 0: not that surely
-    double peak_j_cm2 = 0;    ///< of a pulse at `percent`
-    double dose_j_mm2 = 0;    ///< over all passes, there
+    Onset::Found found = Onset::Found::unclear; ///< along the powers that were burned; unclear over half as much again
+    double percent = 0;                         ///< half of the cells have it
+    double low = 0, high = 0;                   ///< nine in ten
+    double spared_up_to = 0; ///< at most a tenth of the cells has it, nineteen in twenty; 0: not that surely
+    double peak_j_cm2 = 0;   ///< of a pulse at `percent`
+    double dose_j_mm2 = 0;   ///< over all passes, there
 };
+
+/// How the stock of a threshold sheet looks unmarked: as the photograph saw it beside the cells, or where there is none
+/// as it is known.
+[[nodiscard]] Lab unmarked_of(const ProofSheet& sheet, const SheetReading* reading);
+
+/// Whether a cell of a threshold sheet looks different from the stock, of a compound after the wash. Nothing where it
+/// was not read.
+[[nodiscard]] std::optional<bool> changed(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell);
+
+/// Whether a cell is nearer to what the process is meant to leave than to the stock. Nothing where it was not read, or
+/// the sheet does not know such an end.
+[[nodiscard]] std::optional<bool> is_done(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell);
 
 /// What a read threshold sheet says.
 struct ThresholdFinding {
-    Threshold shows;  ///< a cell looks different from the stock
-    Threshold spoils; ///< a cell was ticked as molten, torn or flaked
+    Threshold shows;               ///< a cell looks different from the stock
+    std::optional<Threshold> done; ///< a coat or a compound is nearer to its end than to the stock, see finished()
+    Threshold spoils;              ///< a cell was ticked as molten, torn or flaked
     struct Power {
         double percent = 0;
         int cells = 0, changed = 0, spoiled = 0;
+        int done = 0;
+        int scratched = 0;
+        double steps = 0; ///< of the scratch ladder, mean of those that were scratched
     };
     std::vector<Power> powers; ///< weakest first, of the cells that were read
-    ThresholdRequest next;     ///< a narrower or shifted sheet, where one would say more
-    std::string words;         ///< two or three sentences
+    /// Where it holds best against scratches, each power taken with its neighbours.
+    struct Holding {
+        double percent = 0, steps = 0;
+        double low_percent = 0, high_percent = 0; ///< within half a step of it, on both sides without a gap
+    };
+    std::optional<Holding> holds; ///< with three powers scratched
+    ThresholdRequest next;        ///< a narrower or shifted sheet, where one would say more
+    std::string words;            ///< two or three sentences
 };
-/// A normal threshold in ln(power) with a fiftieth of slips, by its whole posterior on a grid; nothing is assumed of
-/// where it lies or how sharp it is. Errors: threshold.none, threshold.too_few (eight cells are the least).
+/// By onset_of() in ln(power). Errors: threshold.none, threshold.too_few (eight cells are the least).
 [[nodiscard]] Expected<ThresholdFinding> judge_threshold(const ProofSheet& sheet, const SheetReading& reading,
                                                          const Bench& bench);
 

@@ -82,6 +82,24 @@ Appearance unmarked(const Scene& s) {
     return of_bare(s, s.materials.model.finishes.at(s.stock.finish).haze, 3, "bare metal");
 }
 
+Appearance finished(const Scene& s, const Recipe& recipe) {
+    Prediction p;
+    switch (recipe.process) {
+    case Process::strip:
+        p.effect = Effect::strips;
+        break;
+    case Process::bleach:
+        p.effect = Effect::bleaches;
+        break;
+    case Process::compound:
+        p.effect = Effect::bonds;
+        break;
+    default:
+        return {};
+    }
+    return look_of_effect(s, recipe, p);
+}
+
 Appearance appearance(const Scene& s, const Recipe& recipe, const Prediction& p) {
     return over_shares(look_of_effect(s, recipe, p), p);
 }

@@ -22,6 +22,9 @@ struct Appearance {
 /// The same for the unmarked stock: bare metal, or its coat.
 [[nodiscard]] Appearance unmarked(const Scene& scene);
 
+/// And for what a process is meant to leave of a coat, or of a compound; not known for other processes.
+[[nodiscard]] Appearance finished(const Scene& scene, const Recipe& recipe);
+
 /// Difference in lightness between mark and surroundings, seen in a room with one lamp at a tilt in degrees.
 [[nodiscard]] double contrast_at(const Scene& scene, const Prediction& prediction, const Appearance& mark,
                                  double tilt_deg);

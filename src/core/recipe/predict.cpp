@@ -61,8 +61,8 @@ GasBeam gas_beam(const Bench& bench, const Recipe& recipe) {
 }
 
 CoatConditions coat_conditions(const Scene& s, const CoatConstants& coat, int passes) {
-    return {coat_thickness_um(s.stock, coat), passes, s.stock.start_temperature_c, s.evidence.coat_gain,
-            s.materials.model.join.coat_spread};
+    return {s.evidence.coat_work * coat_thickness_um(s.stock, coat), passes, s.stock.start_temperature_c,
+            s.evidence.coat_gain, s.materials.model.join.coat_spread};
 }
 
 Workpiece workpiece(const Stock& stock, const Evidence& evidence) {
@@ -118,7 +118,7 @@ CompoundSetting compound_setting(const Bench& bench, const Recipe& recipe, const
     out.pitch_mm = in_mm(s.hatch_pitch);
     out.coats = recipe.coats;
     out.passes = burned_setting(recipe).passes;
-    out.coupling = evidence.compound_coupling;
+    out.coupling = evidence.coupling_under(recipe.compound);
     return out;
 }
 
@@ -360,7 +360,7 @@ void forecast_coated(Prediction& p, const Scene& s, const Recipe& recipe) {
         CoatForecast forecast;
         forecast.pulsed = pulsed_coat(coat, cut, met_surface(s), setting.focus_offset, conditions);
         forecast.spread_ln = conditions.spread;
-        forecast.thickness_um = conditions.thickness_um;
+        forecast.thickness_um = coat_thickness_um(s.stock, coat);
         p.shares = coat_shares(forecast.pulsed, conditions, join);
         p.coating = forecast;
         p.band_ln = conditions.spread;
@@ -383,15 +383,17 @@ void forecast_gas(Prediction& p, const Scene& s, const Recipe& recipe) {
     } else {
         const Setting setting = burned_setting(recipe);
         const GasBeam beam = gas_beam(s.bench, recipe);
-        const CoatConditions conditions = coat_conditions(s, *coat, setting.passes);
+        CoatConditions conditions = coat_conditions(s, *coat, setting.passes);
+        conditions.spread = spread_at(s.evidence.coat_points.all(), measured_point(p.mark), join.coat_slopes,
+                                      std::max(s.evidence.coat_fit_ln, join.gain_floor), join.gas_spread);
         CoatForecast forecast;
         forecast.gas = gas_coat(*coat, *s.metal.removal, beam, conditions, join);
-        forecast.spread_ln = join.gas_spread;
-        forecast.thickness_um = conditions.thickness_um;
+        forecast.spread_ln = conditions.spread;
+        forecast.thickness_um = coat_thickness_um(s.stock, *coat);
         p.coating = forecast;
         p.shares = gas_coat_shares(*coat, *s.metal.removal, beam, conditions, join);
         p.effect = p.shares.leading();
-        p.band_ln = join.gas_spread;
+        p.band_ln = conditions.spread;
         p.reason = "film and depth of the metal under a coat are not modelled";
     }
 }
@@ -411,7 +413,9 @@ Expected<void> forecast_compound(Prediction& p, const Scene& scene, const Recipe
     p.compound = *o;
     const SpreadModel& spread = scene.materials.model.spread;
     // The factors are ranges of nine in ten.
-    p.band_ln = std::log(p.evidence.power_ladders > 0 ? spread.compound_learned : spread.compound_unproven) / 1.645;
+    p.band_ln =
+        std::log(p.evidence.ladders_under(recipe.compound) > 0 ? spread.compound_learned : spread.compound_unproven) /
+        1.645;
     const auto window = compound_window(*c, *m, s);
     p.shares = fused_shares(*o, s, window ? std::optional(*window) : std::nullopt, table.ladder.at(2).survived_from,
                             p.band_ln);

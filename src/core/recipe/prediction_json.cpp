@@ -221,10 +221,13 @@ json to_json(const Evidence& e) {
             {"depth_fit_ln", e.depth_fit_ln},
             {"depth_points", points_json(e.depth_points)},
             {"coat_gain", e.coat_gain},
+            {"coat_work", e.coat_work},
             {"coat_fit_ln", e.coat_fit_ln},
             {"coat_points", points_json(e.coat_points)},
+            {"coat_sheets", e.coat_sheets},
             {"depth_coupons", e.depth_coupons},
             {"compound_coupling", e.compound_coupling},
+            {"compound", e.compound},
             {"power_ladders", e.power_ladders},
             {"sheets", e.sheets},
             {"cells", e.cells}};

@@ -33,7 +33,7 @@ enum class TransferFamily { anneal, colour, engrave, strip, compound };
 /// What must be there for a process to work on.
 enum class WorksOn { oxide, bare_metal, coat, dyed_film, clear_film, compound, anything };
 /// What measurement turns its prediction into knowledge.
-enum class ProvenBy { sheets, depth_coupons, power_ladders };
+enum class ProvenBy { sheets, depth_coupons, thresholds, power_ladders };
 
 /// What is fixed about a process. How it is planned stands in process_rules.h.
 struct ProcessTraits {

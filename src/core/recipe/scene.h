@@ -44,14 +44,25 @@ struct Evidence {
     double depth_fit_ln = 0;
     MeasuredPoints depth_points;
     double coat_gain = 1; ///< measured over predicted threshold of the coat
+    double coat_work = 1; ///< measured over predicted work to take the whole coat, told as a thickness
     double coat_fit_ln = 0;
     MeasuredPoints coat_points;
+    int coat_sheets = 0;             ///< behind it: sheets that searched its threshold
     int depth_coupons = 0;           ///< behind it
-    double compound_coupling = 0.25; ///< share of the heat that reaches the metal under a compound
+    double compound_coupling = 0.25; ///< share of the heat that reaches the metal under a compound; above 1 where less
+                                     ///< is lost than the model counts
+    std::string compound;            ///< which one; empty: whichever is used
     int power_ladders = 0;           ///< behind it
     int sheets = 0;
     int cells = 0;
     bool operator==(const Evidence&) const = default;
+
+    /// What a ladder said of one compound is not said of another.
+    [[nodiscard]] bool speaks_of(const std::string& of) const { return compound.empty() || compound == of; }
+    [[nodiscard]] double coupling_under(const std::string& of) const {
+        return speaks_of(of) ? compound_coupling : Evidence().compound_coupling;
+    }
+    [[nodiscard]] int ladders_under(const std::string& of) const { return speaks_of(of) ? power_ladders : 0; }
 };
 
 /// What everything is predicted and judged in: the materials, what lies on the bench, and what was learned about it.

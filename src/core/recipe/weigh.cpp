@@ -54,6 +54,8 @@ std::string evidence_words(const Evidence& e, Process process) {
     switch (traits(process).proven_by) {
     case ProvenBy::power_ladders:
         return e.power_ladders > 0 ? fmt::format("{} power ladders", e.power_ladders) : "estimates, no power ladder";
+    case ProvenBy::thresholds:
+        return e.coat_sheets > 0 ? fmt::format("{} threshold sheets", e.coat_sheets) : "physics, no threshold sheet";
     case ProvenBy::depth_coupons:
         return e.depth_coupons > 0 ? fmt::format("{} depth coupons", e.depth_coupons) : "physics, no depth coupon";
     case ProvenBy::sheets:

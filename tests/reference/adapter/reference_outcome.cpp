@@ -314,8 +314,10 @@ json run_gas(const json& in, const Parts& p, const JoinModel& join) {
                 {"shares", nullptr},
                 {"reason", "a white mark in a clear anodised film is not modelled"}};
     const GasBeam beam{in.at("power"), in.at("spot_mm"), in.at("speed"), in.at("hatch")};
-    const GasCoatOutcome o = gas_coat(p.coat(), p.removal(), beam, p.conditions(), join);
-    const Shares s = gas_coat_shares(p.coat(), p.removal(), beam, p.conditions(), join);
+    CoatConditions conditions = p.conditions();
+    conditions.spread = join.gas_spread;
+    const GasCoatOutcome o = gas_coat(p.coat(), p.removal(), beam, conditions, join);
+    const Shares s = gas_coat_shares(p.coat(), p.removal(), beam, conditions, join);
     return {{"effect", name_of(s.leading())},
             {"shares", shares_json(s, coat_effects)},
             {"dose", o.dose_j_mm2},

@@ -16,7 +16,7 @@ namespace finch::app {
 
 using namespace Qt::StringLiterals;
 
-AnswerView threshold_view(const Round& round) {
+AnswerView threshold_view(const Workbench& workbench, const Round& round) {
     AnswerView v;
     v.title = QObject::tr("Threshold");
     v.x_name = QObject::tr("power, %");
@@ -35,18 +35,33 @@ AnswerView threshold_view(const Round& round) {
     v.x_low = f->powers.front().percent;
     v.x_high = f->powers.back().percent;
     v.ticks = {v.x_low, std::sqrt(v.x_low * v.x_high), v.x_high};
-    AnswerPlot shows{QObject::tr("cells that show, %"), 0, 100, {}, {}};
+    // Of a coat or a compound the question is when it is done; the words say from where it shows.
+    const Threshold& first = f->done ? *f->done : f->shows;
+    AnswerPlot shows{
+        f->done ? QObject::tr("cells that are done, %") : QObject::tr("cells that show, %"), 0, 100, {}, {}};
     AnswerPlot spoils{QObject::tr("cells that are spoiled, %"), 0, 100, {}, {}};
     for (const auto& p : f->powers) {
-        shows.dots.push_back({p.percent, 100.0 * p.changed / p.cells, {}, false});
+        shows.dots.push_back({p.percent, 100.0 * (f->done ? p.done : p.changed) / p.cells, {}, false});
         spoils.dots.push_back({p.percent, 100.0 * p.spoiled / p.cells, {}, false});
     }
-    for (const auto& [threshold, plot] : {std::pair{&f->shows, &shows}, {&f->spoils, &spoils}})
-        if (threshold->found == Threshold::Found::within) {
+    for (const auto& [threshold, plot] : {std::pair{&first, &shows}, {&f->spoils, &spoils}})
+        if (threshold->found == Onset::Found::within) {
             plot->found = {threshold->percent, threshold->low, threshold->high};
             v.state = State::ok;
         }
     v.plots = {shows, spoils};
+    if (f->holds) {
+        AnswerPlot holds{QObject::tr("steps of the scratch ladder"),
+                         0,
+                         static_cast<double>(workbench.materials().compounds.ladder.size()),
+                         {},
+                         {}};
+        for (const auto& p : f->powers)
+            if (p.scratched > 0)
+                holds.dots.push_back({p.percent, p.steps, {}, p.percent == f->holds->percent});
+        holds.found = {f->holds->percent, f->holds->low_percent, f->holds->high_percent};
+        v.plots = {shows, holds};
+    }
     return v;
 }
 

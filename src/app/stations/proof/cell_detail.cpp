@@ -27,7 +27,7 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
     out.sheet = r->sheet.number;
     out.cell = cell;
     out.title = QObject::tr("Cell %1").arg(QString::fromStdString(cell_name(r->sheet, cell)));
-    const Target target = held_against(r->sheet, d.target);
+    const Target target = held_against(r->sheet, r->reading ? &*r->reading : nullptr, d.target);
     if (!target.depth)
         out.target = target.lab;
     out.target_note = q(target.name);

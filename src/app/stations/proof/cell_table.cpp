@@ -19,7 +19,7 @@ void CellTable::reload() {
     if (const Round* r = workbench_.round()) {
         const std::vector<Knob> varied = varied_knobs(r->sheet);
         const std::size_t own = 1 + varied.size();
-        const Target held = held_against(r->sheet, workbench_.draft().target);
+        const Target held = held_against(r->sheet, r->reading ? &*r->reading : nullptr, workbench_.draft().target);
         const bool asked = r->sheet.lot || r->sheet.threshold;
         name_column_ = static_cast<int>(own) + 6;
         for (const Knob k : varied)

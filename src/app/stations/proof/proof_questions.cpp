@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sheets that ask one question: what they are asked with, what they answer, and what is taken from it.
 #include "app/stations/proof/answer_views.h"
-#include "app/stations/proof/colour_dialog.h"
+#include "app/stations/proof/cell_list_dialog.h"
 #include "app/stations/proof/compare_dialog.h"
 #include "app/stations/proof/control_dialog.h"
 #include "app/stations/proof/depth_dialog.h"
@@ -37,7 +37,7 @@ void ProofStation::show_answer(const Round* r, const std::vector<RankedCell>& ra
         }
         lot_->show_view(std::move(view));
     } else if (threshold)
-        answer_->show_view(threshold_view(*r));
+        answer_->show_view(threshold_view(workbench_, *r));
     else if (offsets)
         answer_->show_view(offsets_view(workbench_, *r));
     else if (wedge)
@@ -105,7 +105,15 @@ void ProofStation::ask_colours() {
     if (r == nullptr || !r->burned)
         return workbench_.say(tr("Burn the sheet first: there is nothing to measure."), State::warn);
     show_page(Page::sheet);
-    (new ColourDialog(workbench_, flow_, r->sheet, this))->open();
+    (new CellListDialog(flow_, colours_of_instrument(workbench_, flow_, r->sheet), this))->open();
+}
+
+void ProofStation::ask_scratches() {
+    const Round* r = workbench_.round();
+    if (r == nullptr || !r->burned)
+        return workbench_.say(tr("Burn the sheet first: there is nothing to scratch."), State::warn);
+    show_page(Page::sheet);
+    (new CellListDialog(flow_, scratch_tests(workbench_, flow_, r->sheet), this))->open();
 }
 
 void ProofStation::ask_lot_check() {

@@ -58,6 +58,8 @@ public:
     void ask_depths();
     /// What colour an instrument measured of the cells of the shown sheet.
     void ask_colours();
+    /// How much of the scratch ladder the cells survived.
+    void ask_scratches();
     /// The recipe on the lot that lies there, in five cells.
     void ask_lot_check();
     /// From which power on the stock changes, and is spoiled.
