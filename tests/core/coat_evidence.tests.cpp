@@ -201,6 +201,8 @@ TEST_CASE("scratch tests are read, kept, and say where a compound holds best", "
     const ProofSheet sheet = plan_threshold(request, {10, 60, 6, 2}, demo.scene(), letters(), 3).value();
     const auto& ladder = materials().compounds.ladder;
     SheetReading read = read_by_instrument(sheet, {}, 1, 0.1);
+    CHECK_FALSE(judge_threshold(sheet, read, demo.setup.bench)); // nothing was read yet
+    read.ground = sheet.threshold->unmarked;
     // More power holds better up to a third of full power, then it is burned and holds less.
     std::string lines = "cell;survived\n";
     for (std::size_t i = 0; i < sheet.cells(); ++i)
@@ -233,6 +235,10 @@ TEST_CASE("scratch tests are read, kept, and say where a compound holds best", "
     CHECK(f.done->found == Onset::Found::within);
     CHECK(f.done->percent == Approx(17).margin(4));
     CHECK(f.words.find("scratch ladder") != std::string::npos);
+    read.ground.reset(); // of a ground that was not seen nothing is told, nor of one as dark as the compound
+    CHECK_FALSE(judge_threshold(sheet, read, demo.setup.bench)->done);
+    read.ground = Lab{27, 0, 0};
+    CHECK_FALSE(is_done(sheet, read, 0));
     for (const char* wrong : {"A1; 8", "A1; -1", "A1; 2.5", "A1; diamond", "A1; "})
         CHECK_FALSE(scratches_from_text(wrong, sheet, ladder));
     CHECK(scratches_from_text("A1; diamond", sheet, ladder).error().place.line == 1);

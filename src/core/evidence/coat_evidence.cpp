@@ -70,7 +70,7 @@ std::optional<TaughtFactor> taught(const Materials& materials, const std::vector
             return std::nullopt;
         const Scene scene{materials, **metal, o->setup->bench, o->setup->stock};
         auto known = std::ranges::find_if(
-            worked_out, [&](const auto& w) { return w.first->recipe == o->recipe && w.first->setup == o->setup; });
+            worked_out, [&](const auto& w) { return w.first->recipe == o->recipe && *w.first->setup == *o->setup; });
         if (known == worked_out.end()) {
             worked_out.emplace_back(o, even_ln(scene, *o, dial));
             known = std::prev(worked_out.end());

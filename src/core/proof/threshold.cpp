@@ -186,10 +186,13 @@ std::optional<bool> changed(const ProofSheet& sheet, const SheetReading& reading
 
 std::optional<bool> is_done(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell) {
     const CellReading& c = reading.cells.at(cell);
-    if (!sheet.threshold || !sheet.threshold->done || c.state != CellState::read)
+    // A coat may have any colour: without a photograph of the ground, or on one that is as pale as the end, nothing is
+    // told.
+    constexpr double told_apart_de = 12;
+    if (!sheet.threshold || !sheet.threshold->done || c.state != CellState::read || !reading.ground ||
+        delta_e00(*reading.ground, *sheet.threshold->done) < told_apart_de)
         return std::nullopt;
-    return delta_e00(c.lab, *sheet.threshold->done) <
-           delta_e00(c.lab, unmarked_of(sheet, c.by_instrument ? nullptr : &reading));
+    return delta_e00(c.lab, *sheet.threshold->done) < delta_e00(c.lab, *reading.ground);
 }
 
 Expected<ThresholdFinding> judge_threshold(const ProofSheet& sheet, const SheetReading& reading, const Bench& bench) {

@@ -45,8 +45,8 @@ struct Threshold {
 /// was not read.
 [[nodiscard]] std::optional<bool> changed(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell);
 
-/// Whether a cell is nearer to what the process is meant to leave than to the stock. Nothing where it was not read, or
-/// the sheet does not know such an end.
+/// Whether a cell is nearer to what the process is meant to leave than to the stock. Nothing where it was not read, the
+/// sheet does not know such an end, or no photograph shows a ground that can be told from it.
 [[nodiscard]] std::optional<bool> is_done(const ProofSheet& sheet, const SheetReading& reading, std::size_t cell);
 
 /// What a read threshold sheet says.
