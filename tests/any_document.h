@@ -152,11 +152,9 @@ inline ProofSheet sheet() {
         s.offsets = question == 1;
         s.wedge = question == 4;
         if (question == 2)
-            s.threshold = ThresholdSearch{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
-        if (s.threshold && coin())
-            s.threshold->done = Lab{number(0, 100), number(-50, 50), number(-50, 50)};
+            s.threshold = ThresholdSearch{lab(), number(0.5, 9), coin() ? std::optional(lab()) : std::nullopt};
         if (question == 3)
-            s.lot = LotCheck{{number(0, 100), number(-50, 50), number(-50, 50)}, number(0.5, 9)};
+            s.lot = LotCheck{lab(), number(0.5, 9)};
     }
     for (std::size_t i = 0; i < s.cells(); ++i)
         s.left_out.push_back(*rc::gen::inRange(0, 5) == 0 || !s.holds(i));
@@ -180,13 +178,11 @@ inline SheetReading reading(const ProofSheet& of) {
     r.sheet_number = of.number;
     r.photo = text();
     r.photos = *rc::gen::inRange(0, 9);
-    if (coin())
-        r.camera = camera();
+    r.camera = coin() ? std::optional(camera()) : std::nullopt;
     r.markers = *rc::gen::inRange(0, 5);
     r.edge_mm = number(0, 1);
     r.light_range = number(1, 3);
-    if (coin())
-        r.ground = lab();
+    r.ground = coin() ? std::optional(lab()) : std::nullopt;
     for (std::size_t i = 0; i < of.cells(); ++i) {
         CellReading c;
         if (coin()) {
@@ -196,8 +192,7 @@ inline SheetReading reading(const ProofSheet& of) {
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
             c = {CellState::read, lab(), number(0, 5), number(0, 40), coin(), {}, 0, coin()};
-        if (coin())
-            c.scratch_steps = *rc::gen::inRange(0, 8);
+        c.scratch_steps = coin() ? std::optional(*rc::gen::inRange(0, 8)) : std::nullopt;
         r.cells.push_back(c);
     }
     return r;
