@@ -55,6 +55,13 @@ void add_target(CLI::App& app, Options& o) {
         ->check(CLI::Range(0, highest_sheet_number));
 }
 
+/// A list of what was measured of the cells of a sheet.
+void add_measured(CLI::App& app, Options& o, const char* name, std::string& list, const char* says) {
+    app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
+    app.add_option(name, list, says)->required();
+    app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+}
+
 void add_search(CLI::App& app, Options& o) {
     add_scene(app, o.search);
     app.add_option("--sheet", o.search.sheets, "A sheet that was burned before; with its --reading, oldest first");
@@ -176,25 +183,17 @@ const std::vector<Verb>& verbs() {
          [](const cli::Context& c, const Options& o) { return cli::proof_read(c, o.read); }},
         {"proof", "depths", "Put measured depths into the reading of a sheet, or make one of them",
          [](CLI::App& app, Options& o) {
-             app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
-             app.add_option("--depths", o.depth.depths, "List of depths, one a line: B1; 120 +- 5")->required();
-             app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+             add_measured(app, o, "--depths", o.depth.depths, "List of depths, one a line: B1; 120 +- 5");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_depths(c, o.depth); }},
         {"proof", "colours", "Put colours that an instrument measured into the reading of a sheet, or make one of them",
          [](CLI::App& app, Options& o) {
-             app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
-             app.add_option("--colours", o.depth.colours, "List of L* a* b*, one a line: B1; 36.2; 1.9; -28.4")
-                 ->required();
-             app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+             add_measured(app, o, "--colours", o.depth.colours, "List of L* a* b*, one a line: B1; 36.2; 1.9; -28.4");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_colours(c, o.depth); }},
         {"proof", "scratches", "Put scratch tests into the reading of a sheet, or make one of them",
          [](CLI::App& app, Options& o) {
-             app.add_option("--sheet", o.depth.sheet, "Sheet file, or -")->capture_default_str();
-             app.add_option("--scratches", o.depth.scratches, "List of tools survived, one cell a line: B1; 4")
-                 ->required();
-             app.add_option("--reading", o.depth.reading, "Reading of its photograph, if it was photographed");
+             add_measured(app, o, "--scratches", o.depth.scratches, "List of tools survived, one cell a line: B1; 4");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_scratches(c, o.depth); }},
         {"proof", "suggest", "The first or next cells for a target, with what they promise",

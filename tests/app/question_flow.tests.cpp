@@ -12,6 +12,7 @@
 #include "app/stations/proof/threshold_dialog.h"
 #include "app/stations/proof/wedge_dialog.h"
 #include "driven_window.h"
+#include "recipe/explain.h"
 
 #include <QApplication>
 
@@ -215,6 +216,13 @@ TEST_CASE("a threshold sheet of a coat teaches its lot, and scratch tests are ke
     REQUIRE(w.round()->sheet.threshold);
     REQUIRE(w.round()->sheet.threshold->done);
     CHECK(w.workbench().scene().evidence.coat_sheets == 0);
+    // Two places say what the answer rests on; they must not say two things.
+    const auto rests_on = [&] {
+        const app::Draft& d = w.workbench().draft();
+        const Scene scene = w.workbench().scene();
+        return explain(Quantity::outcome, scene, d.recipe, d.fill, predict(scene, d.recipe, d.fill).value()).rests_on;
+    };
+    CHECK(rests_on().find("no threshold sheet") != std::string::npos);
     w.click("next_act");
     REQUIRE(w.wait_idle());
     REQUIRE(w.round()->reading);
@@ -225,6 +233,7 @@ TEST_CASE("a threshold sheet of a coat teaches its lot, and scratch tests are ke
     CHECK(panel->view().words.contains(QStringLiteral("The coat is gone from")));
     CHECK(w.workbench().scene().evidence.coat_sheets == 1);
     CHECK(w.workbench().scene().evidence.coat_work != 1);
+    CHECK(rests_on().find("physics and 1 threshold sheet") != std::string::npos);
     const Evidence learned = w.workbench().scene().evidence;
     auto* list = asked<app::CellListDialog>(w, "Ctrl+Alt+A");
     auto* text = list->findChild<QPlainTextEdit*>(QStringLiteral("scratch_list"));

@@ -112,7 +112,10 @@ OutcomeSpread outcome_spread(const Scene& s, const Recipe& recipe, const Predict
         return predicted(s.bench, stock, recipe, s.evidence);
     });
     // Between lots the film or the depth moves by about half of what nobody has measured yet.
-    const bool known = s.evidence.sheets > 0 || s.evidence.depth_coupons > 0;
+    const ProvenBy proof = traits(recipe.process).proven_by;
+    const bool known = proof == ProvenBy::thresholds      ? s.evidence.coat_sheets > 0
+                       : proof == ProvenBy::power_ladders ? s.evidence.ladders_under(recipe.compound) > 0
+                                                          : s.evidence.sheets > 0 || s.evidence.depth_coupons > 0;
     const double lot = known ? drift.lot_proven : drift.lot_unproven;
     out.lot = worst([&](int sign) {
         Evidence e = s.evidence;

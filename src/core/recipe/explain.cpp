@@ -10,6 +10,16 @@
 namespace finch {
 namespace {
 
+/// Of a coat or a compound: the sheets that searched its threshold, not those that were read for films.
+std::string outcome_rests_on(const Evidence& e, const Recipe& recipe) {
+    const ProvenBy proof = traits(recipe.process).proven_by;
+    if (proof != ProvenBy::thresholds && proof != ProvenBy::power_ladders)
+        return rests_on_words(e);
+    const int sheets = proof == ProvenBy::thresholds ? e.coat_sheets : e.ladders_under(recipe.compound);
+    return sheets == 0 ? "physics alone, no threshold sheet of it"
+                       : fmt::format("physics and {} threshold sheet{}", sheets, sheets == 1 ? "" : "s");
+}
+
 std::string put_in(double v, int digits = 3) {
     return format_number(v, digits);
 }
@@ -121,7 +131,7 @@ Explanation outcome_shares(const Context& c) {
                         put_in(100 * p.share_away, 2));
     return {"Outcome", told_words(p.shares),
             "share of workpieces, benches and lots, within what is uncertain, that show each effect", put,
-            rests_on_words(p.evidence) + "; borders are estimates, each with its spread in the data"};
+            outcome_rests_on(p.evidence, c.recipe) + "; borders are estimates, each with its spread in the data"};
 }
 
 Explanation part(Quantity q, const Context& c) {

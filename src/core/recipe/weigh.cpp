@@ -50,12 +50,18 @@ std::string sentence_of(const Candidate& c) {
     return doubt ? "Fails nothing; some answers need a test." : "Passes everything asked for.";
 }
 
-std::string evidence_words(const Evidence& e, Process process) {
-    switch (traits(process).proven_by) {
+std::string counted(int n, const char* one) {
+    return fmt::format("{} {}{}", n, one, n == 1 ? "" : "s");
+}
+
+std::string evidence_words(const Evidence& e, const Recipe& recipe) {
+    switch (traits(recipe.process).proven_by) {
     case ProvenBy::power_ladders:
-        return e.power_ladders > 0 ? fmt::format("{} power ladders", e.power_ladders) : "estimates, no power ladder";
+        return e.ladders_under(recipe.compound) > 0 ? counted(e.ladders_under(recipe.compound), "power ladder")
+                                                    : "estimates, no power ladder";
     case ProvenBy::thresholds:
-        return e.coat_sheets > 0 ? fmt::format("{} threshold sheets", e.coat_sheets) : "physics, no threshold sheet";
+        return e.coat_sheets > 0 ? "physics and " + counted(e.coat_sheets, "threshold sheet")
+                                 : "physics, no threshold sheet";
     case ProvenBy::depth_coupons:
         return e.depth_coupons > 0 ? fmt::format("{} depth coupons", e.depth_coupons) : "physics, no depth coupon";
     case ProvenBy::sheets:
@@ -120,7 +126,7 @@ Expected<Proposal> propose(const Scene& s, const Aim& aim, const PlanTask& task,
     if (c.prediction.heat_modelled)
         p.focus_tolerance_mm = focus_tolerance_mm(s, c.recipe, c.prediction, aim.fill, c.spread.in_colour ? 4 : 0.15);
     p.durability = durability(s, c.recipe, c.prediction);
-    p.rests_on = evidence_words(s.evidence, task.process);
+    p.rests_on = evidence_words(s.evidence, c.recipe);
     return p;
 }
 

@@ -17,6 +17,19 @@
 
 namespace finch::app {
 
+namespace {
+
+/// The round that is shown, once it is burned; else it is said that there is nothing to measure.
+const Round* burned_round(Workbench& workbench) {
+    const Round* r = workbench.round();
+    if (r != nullptr && r->burned)
+        return r;
+    workbench.say(ProofStation::tr("Burn the sheet first: there is nothing to measure."), State::warn);
+    return nullptr;
+}
+
+} // namespace
+
 void ProofStation::show_answer(const Round* r, const std::vector<RankedCell>& ranked) {
     const bool paired = r != nullptr && r->sheet.paired, lot = r != nullptr && r->sheet.lot;
     const bool threshold = r != nullptr && r->sheet.threshold, offsets = r != nullptr && r->sheet.offsets,
@@ -91,9 +104,9 @@ void ProofStation::ask_openings() {
 }
 
 void ProofStation::ask_depths() {
-    const Round* r = workbench_.round();
-    if (r == nullptr || !r->burned)
-        return workbench_.say(tr("Burn the sheet first: there is nothing to measure."), State::warn);
+    const Round* r = burned_round(workbench_);
+    if (r == nullptr)
+        return;
     if (traits(r->sheet.base.process).lasting_colour)
         return workbench_.say(tr("The cells of this sheet are films: a gauge does not feel them."), State::warn);
     show_page(Page::sheet);
@@ -101,17 +114,22 @@ void ProofStation::ask_depths() {
 }
 
 void ProofStation::ask_colours() {
-    const Round* r = workbench_.round();
-    if (r == nullptr || !r->burned)
-        return workbench_.say(tr("Burn the sheet first: there is nothing to measure."), State::warn);
+    const Round* r = burned_round(workbench_);
+    if (r == nullptr)
+        return;
     show_page(Page::sheet);
     (new CellListDialog(flow_, colours_of_instrument(workbench_, flow_, r->sheet), this))->open();
 }
 
 void ProofStation::ask_scratches() {
-    const Round* r = workbench_.round();
-    if (r == nullptr || !r->burned)
-        return workbench_.say(tr("Burn the sheet first: there is nothing to scratch."), State::warn);
+    const Round* r = burned_round(workbench_);
+    if (r == nullptr)
+        return;
+    if (!r->sheet.threshold)
+        return workbench_.say(
+            tr("Scratch tests answer on a threshold sheet: at which power a mark holds best. Search a "
+               "threshold first."),
+            State::warn);
     show_page(Page::sheet);
     (new CellListDialog(flow_, scratch_tests(workbench_, flow_, r->sheet), this))->open();
 }

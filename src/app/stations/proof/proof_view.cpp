@@ -177,8 +177,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
     v.down_unit = down.unit;
     v.down_values = down.values;
     v.read = reading.has_value() && reading->shows_colours();
-    const Target target = held_against(
-        sheet, w.round() != nullptr && w.round()->reading ? &*w.round()->reading : nullptr, w.draft().target);
+    const Target target = held_against(sheet, reading ? &*reading : nullptr, w.draft().target);
     const bool depths = wants_depths(w.draft(), sheet);
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         SheetView::Cell c;
