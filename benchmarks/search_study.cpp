@@ -4,6 +4,7 @@
 // share no formula with it. The numbers of docs/search.md.
 #include "formats/data_folder.h"
 #include "proof/designed_sheet.h"
+#include "proof/layout.h"
 #include "recipe/plan.h"
 #include "search/burn_order.h"
 #include "search/next_cells.h"
@@ -24,7 +25,6 @@ namespace {
 
 constexpr double read_noise = 0.6, photo_bias = 0.6, misread_share = 0.03;
 constexpr double cell_w = 5, cell_h = 4;
-constexpr double lettering_s = 29, look_s = 120; // four markers and text; card, photograph, clearing
 const Fill cell_fill{mm(cell_w), cell_w* cell_h};
 
 struct Shop {
@@ -34,12 +34,19 @@ struct Shop {
     Setup setup{load_bench("data", "wren").value(), {}, {}};
     std::shared_ptr<const Metal> metal;
     std::shared_ptr<const FilmTable> table;
+    Recipe labels;
 
     Shop(const char* bench, const char* stock) {
         setup.bench = load_bench("data", bench).value();
         setup.stock = load_stock("data", stock).value();
         metal = materials.find(setup.stock.metal).value();
         table = std::make_shared<const FilmTable>(*metal->film);
+        labels = label_recipe(scene()).value();
+    }
+    /// Four markers and the names, in a dark mark that this metal takes.
+    [[nodiscard]] double lettering_s(ProofSheet sheet) const {
+        sheet.label_recipe = labels;
+        return finch::lettering_s(sheet, scene());
     }
     [[nodiscard]] Scene scene() const { return {materials, *metal, setup.bench, setup.stock}; }
 };
@@ -89,13 +96,30 @@ public:
             out.push_back(b);
             damaged += b.spoiled ? 1 : 0;
         }
-        marking_s += work.clock_s() + lettering_s;
+        marking_s += work.clock_s();
         cells_burned += cells.size();
         ++sheets;
         return out;
     }
 
-    double marking_s = 0;
+    /// Takes a sheet's place on the plate: of the free places of the frame that was begun, or of a new one.
+    void take_frame(std::size_t cells) {
+        if (free_places_ < cells) {
+            ProofSheet sheet;
+            sheet.own.resize(cells);
+            sheet = with_frame(std::move(sheet), shop_.setup.bench).value();
+            free_places_ = sheet.cells();
+            take_plate(sheet);
+        }
+        free_places_ -= cells;
+    }
+    void take_plate(const ProofSheet& sheet) {
+        const SheetLayout at = layout(sheet);
+        plate_cm2 += at.width_mm * at.height_mm / 100;
+        marking_s += shop_.lettering_s(sheet);
+    }
+
+    double marking_s = 0, plate_cm2 = 0;
     std::size_t cells_burned = 0;
     int damaged = 0, sheets = 0;
 
@@ -103,6 +127,7 @@ private:
     const Shop& shop_;
     standin::World world_;
     Draws chance_;
+    std::size_t free_places_ = 0;
 };
 
 struct Result {
@@ -150,6 +175,7 @@ Result search(const Shop& shop, HiddenBench& bench, const Goal& goal, const std:
         }
         const auto warmth = expected_warmth(*shop.metal, shop.setup.stock.thickness, places, heats);
         const auto out = bench.sheet(recipes, places);
+        bench.take_frame(recipes.size());
         r.promises.push_back(next.promise);
         bool hit = false;
         for (std::size_t i = 0; i < out.size(); ++i) {
@@ -183,6 +209,10 @@ std::pair<std::size_t, double> burn_grid(HiddenBench& bench, const std::vector<R
     for (std::size_t i = 0; i < cells.size(); ++i)
         at.push_back({6.0 * static_cast<double>(i % columns), 5.0 * static_cast<double>(i / columns)});
     const auto out = bench.sheet(cells, at);
+    ProofSheet map;
+    map.across.values.resize(columns);
+    map.down.values.resize(cells.size() / columns);
+    bench.take_plate(map);
     std::size_t best = 0;
     double least = 1e9;
     for (std::size_t i = 0; i < out.size(); ++i)
@@ -349,7 +379,7 @@ void tally_bands(const Shop& shop, HiddenBench& bench, const Goal& goal, const s
 }
 
 struct Row {
-    std::vector<double> sheets, cells, minutes;
+    std::vector<double> sheets, cells, minutes, plate;
     double damaged = 0;
     int all = 0, met = 0, within_four = 0, first = 0, believed = 0, believed_right = 0, gave_up = 0, later = 0,
         inside = 0;
@@ -373,12 +403,14 @@ struct Row {
         sheets.push_back(b.sheets);
         cells.push_back(static_cast<double>(b.cells_burned));
         minutes.push_back(b.marking_s / 60);
+        plate.push_back(b.plate_cm2);
         damaged += b.damaged;
     }
     void print(const std::string& what) const {
-        fmt::print("| {} | {}/{} | {} | {:.0f} ({:.0f}..{:.0f}) | {:.0f} ({:.0f}..{:.0f}) | {:.1f} | {:.1f} |", what,
-                   within_four, all, first, median(sheets), median(sheets, 0.25), median(sheets, 0.75), median(cells),
-                   median(cells, 0.25), median(cells, 0.75), damaged / all, median(minutes));
+        fmt::print("| {} | {}/{} | {} | {:.0f} ({:.0f}..{:.0f}) | {:.0f} ({:.0f}..{:.0f}) | {:.1f} | {:.1f} | {:.1f} |",
+                   what, within_four, all, first, median(sheets), median(sheets, 0.25), median(sheets, 0.75),
+                   median(cells), median(cells, 0.25), median(cells, 0.75), damaged / all, median(minutes),
+                   median(plate));
         if (promises > 0)
             fmt::print(" {:.2f} / {:.2f} | {}/{} |", promise / promises, static_cast<double>(hits) / promises, inside,
                        later);
@@ -448,9 +480,10 @@ int main(int argc, char** argv) {
         else
             return fmt::print(stderr, "usage: [--benches K] [--seed N] [--bench KEY] [--stock KEY] [--goal NAME]\n"), 2;
     }
-    fmt::print("| bench, stock, goal | method | met in 4 | first | sheets | cells | damaged | minutes | promise / hit "
+    fmt::print("| bench, stock, goal | method | met in 4 | first | sheets | cells | damaged | minutes | plate cm2 | "
+               "promise / hit "
                "| in band "
-               "| believed | gave up |\n|-|-|-|-|-|-|-|-|-|-|-|-|\n");
+               "| believed | gave up |\n|-|-|-|-|-|-|-|-|-|-|-|-|-|\n");
     for (const Grade grade : {Grade::honest, Grade::hard})
         study(grade, benches, seed, bench.c_str(), stock.c_str(), goal);
 }

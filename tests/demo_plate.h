@@ -22,9 +22,12 @@ inline const std::shared_ptr<const standin::Nature>& nature() {
 }
 
 /// What a colour instrument reads of a place of the plate.
-inline Lab true_colour(const standin::Surface& surface) {
-    const auto lab = standin::instrument_lab(surface.reflects);
+inline Lab true_colour(const standin::Reflectance& reflects) {
+    const auto lab = standin::instrument_lab(reflects);
     return {lab[0], lab[1], lab[2]};
+}
+inline Lab true_colour(const standin::Surface& surface) {
+    return true_colour(surface.reflects);
 }
 
 /// The photograph as the program gets it: through its file.

@@ -59,7 +59,7 @@ private:
 /// A camera that answers with the picture it was given, when it is told to.
 class FakeCamera final : public Camera {
 public:
-    RequestId photograph(const RectMm&) override {
+    RequestId photograph(const RectMm&, double) override {
         const RequestId id = ++last_;
         if (waiting_)
             QTimer::singleShot(0, this, [this, id] { Q_EMIT failed(id, {"camera.busy", "busy", "wait", {}}); });

@@ -58,8 +58,9 @@ public:
     using QObject::QObject;
     Q_DISABLE_COPY_MOVE(Camera)
 
-    /// `white_card`: where the reference card lies, in mm on the sheet.
-    virtual RequestId photograph(const RectMm& white_card) = 0;
+    /// `white_card`: where the reference card lies, in mm on the sheet. `tilt_deg`: of the sheet, out of the straight
+    /// view.
+    virtual RequestId photograph(const RectMm& white_card, double tilt_deg) = 0;
     virtual void cancel(RequestId shot) = 0;
 
 Q_SIGNALS:

@@ -67,7 +67,7 @@ private:
     void set(BenchLink::State state);
     RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, BenchLink::Piece piece);
     void cancel_burn(RequestId id);
-    RequestId photograph(const RectMm& white_card);
+    RequestId photograph(const RectMm& white_card, double tilt_deg);
     void cancel_shot(RequestId id);
     RequestId measure(const std::vector<PointMm>& at);
     void cancel_probe(RequestId id);

@@ -24,7 +24,9 @@ private:
 class LocalBench::Eye final : public Camera {
 public:
     explicit Eye(LocalBench& bench) : bench_(bench) {}
-    RequestId photograph(const RectMm& white_card) override { return bench_.photograph(white_card); }
+    RequestId photograph(const RectMm& white_card, double tilt_deg) override {
+        return bench_.photograph(white_card, tilt_deg);
+    }
     void cancel(RequestId shot) override { bench_.cancel_shot(shot); }
 
 private:

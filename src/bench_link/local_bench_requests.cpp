@@ -47,7 +47,7 @@ void LocalBench::cancel_burn(RequestId id) {
     later([this, id] { Q_EMIT laser_->cancelled(id); });
 }
 
-RequestId LocalBench::photograph(const RectMm& white_card) {
+RequestId LocalBench::photograph(const RectMm& white_card, double tilt_deg) {
     const RequestId id = ++last_;
     if (shot_) {
         later([this, id] {
@@ -55,7 +55,9 @@ RequestId LocalBench::photograph(const RectMm& white_card) {
         });
         return id;
     }
-    const json message{{"do", "photograph"}, {"shot", id}, {"white_card_mm", protocol::to_json(white_card)}};
+    json message{{"do", "photograph"}, {"shot", id}, {"white_card_mm", protocol::to_json(white_card)}};
+    if (tilt_deg > 0)
+        message["tilt_deg"] = tilt_deg;
     shot_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
     ensure_started();
     send_pending();

@@ -14,6 +14,7 @@
 #include "recipe/predict.h"
 #include "record/control_record.h"
 #include "record/exchange.h"
+#include "record/scrap_record.h"
 
 #include <fmt/format.h>
 #include <istream>
@@ -199,6 +200,51 @@ Expected<json> log_control(const LogOptions& o) {
         controls.push_back(std::move(one));
     }
     return json{{"format", "finch-controls"}, {"version", 1}, {"controls", controls}};
+}
+
+Expected<json> log_scrap(const Context& context, const LogOptions& o) {
+    const auto book = open_existing(o);
+    auto facts = book ? scrap_facts(**book) : tl::unexpected(book.error());
+    if (!facts)
+        return tl::unexpected(facts.error());
+    const auto rect = [](const RectMm& r) { return json{tidy(r.x), tidy(r.y), tidy(r.w), tidy(r.h)}; };
+    const std::vector<ScrapPiece> bin = scrap_bin(std::move(*facts));
+    json pieces = json::array();
+    for (const ScrapPiece& p : bin) {
+        json faces = json::array();
+        for (std::size_t face = 0; face < scrap_faces.size(); ++face) {
+            json marks = json::array();
+            for (const ScrapMark& m : p.marks)
+                if (m.face == face)
+                    marks.push_back({{"where_mm", rect(m.where)}, {"what", m.what}, {"sheet", m.sheet}});
+            faces.push_back({{"face", scrap_faces[face]},
+                             {"bare_mm2", tidy(scrap_free_mm2(p, face))},
+                             {"largest_mm", rect(scrap_largest_free(p, face))},
+                             {"marks", marks}});
+        }
+        pieces.push_back({{"piece", p.name},
+                          {"stock", to_json(p.stock)},
+                          {"size_mm", {p.width_mm, p.height_mm}},
+                          {"note", p.note},
+                          {"faces", faces}});
+    }
+    json out{{"format", "finch-scrap-bin"}, {"version", 1}, {"pieces", pieces}};
+    if (o.sheet.empty())
+        return out;
+    const auto text = read_text_file(o.sheet);
+    const auto sheet = text ? sheet_from_text(*text, o.sheet) : tl::unexpected(text.error());
+    const auto stock = sheet ? load_stock(context.data, o.stock) : tl::unexpected(sheet.error());
+    if (!stock)
+        return tl::unexpected(stock.error());
+    const auto fit = fit_in_bin(*sheet, bin, *stock);
+    if (!fit)
+        return failure("scrap.no_room", "No piece of this stock in the bin has room for the sheet.",
+                       "Plan fewer or smaller cells, or burn it on fresh stock.");
+    out["place"] = {{"piece", fit->place.piece},       {"face", scrap_faces.at(fit->place.face)},
+                    {"x_mm", tidy(fit->place.x_mm)},   {"y_mm", tidy(fit->place.y_mm)},
+                    {"turned", fit->place.turned},     {"columns", fit->sheet.columns()},
+                    {"words", scrap_words(fit->place)}};
+    return out;
 }
 
 Expected<json> log_export(const LogOptions& o) {

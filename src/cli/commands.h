@@ -75,6 +75,7 @@ struct BurnOptions {
     std::string sheet = "-", bench = "wren", stock = "sundial-316", standin, photo, depths;
     std::uint64_t seed = 7;
     double speed_up = 1000;
+    std::vector<double> tilts; ///< further photographs, degrees
 };
 /// Burns a sheet on the stand-in and writes its photograph.
 [[nodiscard]] Expected<nlohmann::json> proof_burn(const Context& context, const BurnOptions& options);
@@ -83,15 +84,19 @@ struct ReadOptions {
     std::string sheet = "-", bench = "wren", stock = "sundial-316", target, rectified, camera;
     std::vector<std::string> photos;
     std::vector<double> card{95, 0, 2}, corners; ///< L* a* b*; x y of four corners in pixels
+    double tilt_deg = 0;                         ///< of the sheet in the photographs
+    std::string reading;                         ///< from above, of which they become part then
 };
 /// A `finch-reading` document, with the lesson and, for a named target, the ranking.
 [[nodiscard]] Expected<nlohmann::json> proof_read(const Context& context, const ReadOptions& options);
 
 struct DepthOptions {
-    std::string sheet = "-", depths, colours, scratches, reading;
+    std::string sheet = "-", depths, colours, scratches, gloss, reading;
 };
 /// A `finch-reading` with the depths of a list: of the reading given, or of a sheet that was not photographed.
 [[nodiscard]] Expected<nlohmann::json> proof_depths(const Context& context, const DepthOptions& options);
+/// The same with what a gloss meter read.
+[[nodiscard]] Expected<nlohmann::json> proof_gloss(const Context& context, const DepthOptions& options);
 /// The same with how much of the scratch ladder cells survived.
 [[nodiscard]] Expected<nlohmann::json> proof_scratches(const Context& context, const DepthOptions& options);
 /// The same with colours that an instrument measured.
@@ -187,12 +192,15 @@ struct LogOptions {
     long long id = 0;
     int limit = 50;
     std::string folder;                                ///< of an export or import
+    std::string sheet;                                 ///< that is to be laid
     std::string bench = "wren", stock = "sundial-316"; ///< of now
 };
 /// Why an old result may not come again on a bench and stock.
 [[nodiscard]] Expected<nlohmann::json> log_repeatable(const Context& context, const LogOptions& options);
 /// `finch-controls`: every control of the logbook with its course over the days.
 [[nodiscard]] Expected<nlohmann::json> log_control(const LogOptions& options);
+/// `finch-scrap-bin`: the pieces of the scrap bin with what is bare on them; with a sheet, where that is best laid.
+[[nodiscard]] Expected<nlohmann::json> log_scrap(const Context& context, const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_list(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_show(const LogOptions& options);
 [[nodiscard]] Expected<nlohmann::json> log_export(const LogOptions& options);

@@ -158,6 +158,9 @@ const std::vector<Verb>& verbs() {
              app.add_option("--sheet", o.burn.sheet, "Sheet file, or -")->capture_default_str();
              add_scene(app, o.burn);
              app.add_option("--photo", o.burn.photo, "Where the photograph goes (PNG)")->required();
+             app.add_option("--tilt", o.burn.tilts,
+                            "Also photograph it tilted by so many degrees, beside the photograph: NAME-tilt-30.png")
+                 ->check(CLI::Range(5.0, 70.0));
              app.add_option("--depths", o.burn.depths,
                             "Also measure the cells with the stand-in's gauge, into this list");
              app.add_option("--seed", o.burn.seed, "Seed of the stand-in's hidden truth")->capture_default_str();
@@ -177,6 +180,10 @@ const std::vector<Verb>& verbs() {
              app.add_option("--corners", o.read.corners,
                             "Outer corners of the four fiducials by hand: x y in pixels, from the upper left one round")
                  ->expected(8);
+             auto* reading = app.add_option("--reading", o.read.reading, "Reading from above, for --tilt");
+             app.add_option("--tilt", o.read.tilt_deg, "The photographs show the sheet tilted by so many degrees")
+                 ->needs(reading)
+                 ->check(CLI::Range(5.0, 70.0));
              app.add_option("--target", o.read.target, "Rank the cells against a named colour");
              app.add_option("--rectified", o.read.rectified, "Also write the sheet squared up (PNG)");
          },
@@ -191,6 +198,11 @@ const std::vector<Verb>& verbs() {
              add_measured(app, o, "--colours", o.depth.colours, "List of L* a* b*, one a line: B1; 36.2; 1.9; -28.4");
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_colours(c, o.depth); }},
+        {"proof", "gloss", "Put what a gloss meter read into the reading of a sheet, or make one of it",
+         [](CLI::App& app, Options& o) {
+             add_measured(app, o, "--gloss", o.depth.gloss, "List of gloss units, one cell a line: B1; 212");
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_gloss(c, o.depth); }},
         {"proof", "scratches", "Put scratch tests into the reading of a sheet, or make one of them",
          [](CLI::App& app, Options& o) {
              add_measured(app, o, "--scratches", o.depth.scratches, "List of tools survived, one cell a line: B1; 4");
@@ -331,6 +343,13 @@ const std::vector<Verb>& verbs() {
          [](const cli::Context&, const Options& o) { return cli::log_list(o.log); }},
         {"log", "control", "Every control of the day, with its course and what it says", add_log_file,
          [](const cli::Context&, const Options& o) { return cli::log_control(o.log); }},
+        {"log", "scrap", "The scrap bin, with what is bare on its pieces",
+         [](CLI::App& app, Options& o) {
+             add_log_file(app, o);
+             app.add_option("--sheet", o.log.sheet, "A sheet: where it is best laid on a piece of its stock");
+             app.add_option("--stock", o.log.stock, "Key of the sheet's stock")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::log_scrap(c, o.log); }},
         {"log", "show", "One entry whole",
          [](CLI::App& app, Options& o) {
              add_log_file(app, o);

@@ -12,9 +12,11 @@
 #include "formats/sheet_export.h"
 #include "proof/colour_list.h"
 #include "proof/depth_list.h"
+#include "proof/gloss_list.h"
 #include "proof/layout.h"
 #include "proof/observed.h"
 #include "proof/scratch_list.h"
+#include "proof/tilt_series.h"
 #include "quantity/format.h"
 #include "recipe/check.h"
 #include "vision/fiducials.h"
@@ -23,6 +25,7 @@
 #include <charconv>
 #include <cmath>
 #include <fcntl.h>
+#include <filesystem>
 #include <fmt/format.h>
 #include <nlohmann/json.hpp>
 #include <QCoreApplication>
@@ -110,9 +113,10 @@ Expected<double> burn_and_wait(BenchLink& laser, const Setup& setup, const std::
     return out;
 }
 
-Expected<QByteArray> photograph_and_wait(Camera& camera, const RectMm& white_card) {
+/// Takes a photograph and writes it.
+Expected<void> photograph_to_file(Camera& camera, const RectMm& white_card, double tilt_deg, const std::string& file) {
     QEventLoop loop;
-    Expected<QByteArray> out;
+    Expected<QByteArray> out = QByteArray();
     QObject::connect(&camera, &Camera::photographed, &loop, [&](RequestId, const QByteArray& bytes) {
         out = bytes;
         loop.quit();
@@ -121,9 +125,13 @@ Expected<QByteArray> photograph_and_wait(Camera& camera, const RectMm& white_car
         out = tl::unexpected(e);
         loop.quit();
     });
-    camera.photograph(white_card);
+    camera.photograph(white_card, tilt_deg);
     loop.exec();
-    return out;
+    if (!out)
+        return tl::unexpected(out.error());
+    if (const auto picture = picture_from_bytes(*out, "the camera's photograph"); !picture)
+        return tl::unexpected(picture.error());
+    return write_file(QString::fromStdString(file), out->toStdString());
 }
 
 /// Measures every cell that was burned, and writes the list.
@@ -226,6 +234,10 @@ Expected<json> proof_colours(const Context& context, const DepthOptions& o) {
     return with_list(context, o, o.colours, colours_from_text, put_colours);
 }
 
+Expected<json> proof_gloss(const Context& context, const DepthOptions& o) {
+    return with_list(context, o, o.gloss, gloss_from_text, put_gloss);
+}
+
 Expected<json> proof_scratches(const Context& context, const DepthOptions& o) {
     return with_list(
         context, o, o.scratches,
@@ -253,14 +265,16 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
     if (!o.depths.empty())
         if (const auto measured = gauge_to_file(bench.gauge(), *sheet, o.depths); !measured)
             return tl::unexpected(measured.error());
-    const auto photo = photograph_and_wait(bench.camera(), at.white_card);
-    if (!photo)
-        return tl::unexpected(photo.error());
-    if (const auto picture = picture_from_bytes(*photo, "the camera's photograph"); !picture)
-        return tl::unexpected(picture.error());
-    const auto written = write_file(QString::fromStdString(o.photo), photo->toStdString());
-    if (!written)
-        return tl::unexpected(written.error());
+    if (const auto taken = photograph_to_file(bench.camera(), at.white_card, 0, o.photo); !taken)
+        return tl::unexpected(taken.error());
+    for (const double deg : o.tilts) {
+        const std::filesystem::path path(o.photo);
+        const std::string name = fmt::format("{}-tilt-{}{}", path.stem().string(), deg, path.extension().string());
+        if (const auto taken =
+                photograph_to_file(bench.camera(), at.white_card, deg, (path.parent_path() / name).string());
+            !taken)
+            return tl::unexpected(taken.error());
+    }
     return json{{"sheet", sheet->number}, {"burned_s", *burned_s}, {"photo", o.photo}};
 }
 
@@ -349,6 +363,14 @@ Expected<json> proof_read(const Context& context, const ReadOptions& o) {
     }
     if (readings.size() > 1)
         read->reading = read_together(readings);
+    if (o.tilt_deg > 0) {
+        auto from_above = load_reading(o.reading, *sheet);
+        const auto cells = from_above ? add_tilt(*from_above, read->reading, o.tilt_deg)
+                                      : Expected<std::size_t>(tl::unexpected(from_above.error()));
+        if (!cells)
+            return tl::unexpected(cells.error());
+        read->reading = std::move(*from_above);
+    }
     if (!o.rectified.empty())
         if (const auto written =
                 write_file(QString::fromStdString(o.rectified), png_bytes(read->rectified).toStdString());

@@ -84,6 +84,9 @@ public:
     /// Plans, burns, photographs and reads a sheet, and learns from it. Gives the best cell's recipe.
     Recipe prove(const Plan& plan, const Trouble& trouble = {});
     void save(Recipe recipe, const char* target, Outcome outcome, const std::string& lesson);
+    /// A piece of what lies there goes into the scrap bin, with what its first face carries.
+    void keep_scrap(const char* name, double width_mm, double height_mm, const char* note,
+                    const std::optional<ScrapMark>& mark = {});
     [[nodiscard]] const std::optional<Error>& trouble() const { return error_; }
 
 private:
@@ -208,6 +211,16 @@ Recipe Workshop::prove(const Plan& plan, const Trouble& trouble) {
     return ranked.empty() ? plan.base : cell_recipe(*sheet, ranked.front().cell);
 }
 
+void Workshop::keep_scrap(const char* name, double width_mm, double height_mm, const char* note,
+                          const std::optional<ScrapMark>& mark) {
+    ScrapFact found{uid(), now(), by_, name, ScrapFact::Kind::found, width_mm, height_mm, note, {}, setup_};
+    add(entry_of(found, metal_name(), FINCH_VERSION));
+    if (mark) {
+        const ScrapFact used{uid(), now(), by_, name, ScrapFact::Kind::used, 0, 0, {}, *mark, setup_};
+        add(entry_of(used, metal_name(), FINCH_VERSION));
+    }
+}
+
 void Workshop::save(Recipe recipe, const char* target, Outcome outcome, const std::string& lesson) {
     const auto metal = materials_.find(setup_.stock.metal);
     if (!keep(metal))
@@ -314,6 +327,8 @@ void nine_days(Workshop& w) {
     wide.setting.hatch_pitch *= 10.0;
     w.save(named(wide, "noon line, second dial"), "deep blue", Outcome::bad,
            "stripes instead of blue: the hatch pitch was typed ten times too big");
+    w.keep_scrap("S1", 100, 70, "reject, second dial", ScrapMark{0, {18, 14, 64, 42}, "second dial"});
+    w.keep_scrap("S2", 62, 38, "offcut of the dial plate");
 
     w.day(6, "OD");
     w.lay("heron", "finishing-stamp-brass");

@@ -44,8 +44,8 @@ struct Entry {
     long long parent = 0;          ///< id of the sheet of a reading, the reading of a recipe; 0 = none
     std::string parent_uid;        ///< the same, for what is not in a logbook yet
     nlohmann::json setup;          ///< finch-setup
-    /// finch-sheet-record, -reading-record, -recipe-record, -job-record, finch-focus, finch-film-work or
-    /// finch-timed-runs
+    /// finch-sheet-record, -reading-record, -recipe-record, -job-record, finch-focus, finch-film-work,
+    /// finch-scrap or finch-timed-runs
     nlohmann::json body;
     std::string program_version;
 };

@@ -167,6 +167,49 @@ Entry entry_of(const CompoundFact& f, const CompoundConstants& product, const La
     return e;
 }
 
+namespace {
+
+constexpr std::array scrap_kinds{"found", "used", "gone"};
+
+json rect_json(const RectMm& r) {
+    return {tidy(r.x), tidy(r.y), tidy(r.w), tidy(r.h)};
+}
+
+} // namespace
+
+Entry entry_of(const ScrapFact& f, const std::string& metal, const std::string& program) {
+    Entry e = blank(EntryKind::bench, f.setup, metal, program);
+    e.uid = f.uid;
+    e.when_utc = f.when_utc;
+    e.by = f.by;
+    e.title = fmt::format("{}, {}: {}", scrap_bin_title, f.piece,
+                          f.kind == ScrapFact::Kind::used   ? "used"
+                          : f.kind == ScrapFact::Kind::gone ? "taken out"
+                                                            : "put in");
+    e.body = {{"format", "finch-scrap"},
+              {"version", 1},
+              {"piece", f.piece},
+              {"kind", scrap_kinds.at(static_cast<std::size_t>(f.kind))},
+              {"note", f.note}};
+    if (f.kind == ScrapFact::Kind::found) {
+        e.body["size_mm"] = {tidy(f.width_mm), tidy(f.height_mm)};
+        e.summary = fmt::format("{} x {} mm", format_number(f.width_mm, 4), format_number(f.height_mm, 4));
+    }
+    if (f.kind == ScrapFact::Kind::used) {
+        e.sheet = f.mark.sheet;
+        e.body["face"] = scrap_faces.at(f.mark.face);
+        e.body["where_mm"] = rect_json(f.mark.where);
+        e.body["what"] = f.mark.what;
+        e.body["sheet"] = f.mark.sheet;
+        e.body["turned"] = f.mark.turned;
+        e.summary = fmt::format("{}, face {}, {} x {} mm", shortened(f.mark.what, 80), scrap_faces.at(f.mark.face),
+                                format_number(f.mark.where.w, 4), format_number(f.mark.where.h, 4));
+    }
+    if (!f.note.empty())
+        e.summary += (e.summary.empty() ? "" : ", ") + shortened(f.note, 200);
+    return e;
+}
+
 Expected<BurnedSheet> burned_sheet(const Entry& e) {
     const std::string file = "entry " + std::to_string(e.id);
     if (const auto version = check_format(e.body, "finch-sheet-record", 1, file); !version)
@@ -258,6 +301,47 @@ Expected<CompoundFact> compound_fact(const Entry& e) {
     out.when_utc = e.when_utc;
     out.by = e.by;
     out.recipe = *recipe;
+    out.setup = *setup;
+    return out;
+}
+
+Expected<ScrapFact> scrap_fact(const Entry& e) {
+    const std::string file = "entry " + std::to_string(e.id);
+    if (const auto version = check_format(e.body, "finch-scrap", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(e.body, "", faults);
+    ScrapFact out;
+    out.piece = f.text("piece");
+    if (out.piece.empty())
+        f.fault("piece", "The piece has no name.", "Write the name that is on it, for example S3.");
+    out.kind = static_cast<ScrapFact::Kind>(f.choice("kind", {scrap_kinds.begin(), scrap_kinds.end()}));
+    out.note = f.text_or("note", "");
+    if (out.kind == ScrapFact::Kind::found) {
+        const auto size = f.numbers("size_mm", 2, scrap_least_mm, scrap_most_mm);
+        if (size.size() == 2) {
+            out.width_mm = size[0];
+            out.height_mm = size[1];
+        }
+    }
+    if (out.kind == ScrapFact::Kind::used) {
+        out.mark.face = static_cast<std::size_t>(f.choice("face", {scrap_faces.begin(), scrap_faces.end()}));
+        out.mark.what = f.text("what");
+        out.mark.sheet = f.whole("sheet", 0, highest_sheet_number);
+        out.mark.turned = f.flag_or("turned", false);
+        const auto at = f.numbers("where_mm", 4, -scrap_most_mm, scrap_most_mm);
+        if (at.size() == 4)
+            out.mark.where = {at[0], at[1], at[2], at[3]};
+        if (at.size() == 4 && !(at[2] > 0 && at[3] > 0))
+            f.fault("where_mm", "What is used has no size.",
+                    "Write x, y, width and height in mm, the last two over 0.");
+    }
+    const auto setup = take(setup_from_json(e.setup, file), faults);
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    out.uid = e.uid;
+    out.when_utc = e.when_utc;
+    out.by = e.by;
     out.setup = *setup;
     return out;
 }

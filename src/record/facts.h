@@ -4,6 +4,7 @@
 
 #include "piece/compound_plan.h"
 #include "proof/observed.h"
+#include "proof/scrap_bin.h"
 #include "recipe/scene.h"
 #include "record/entry.h"
 
@@ -59,6 +60,18 @@ struct CompoundFact {
     Setup setup;                     ///< of the moment, with the stock that was sprayed
 };
 
+/// Something that was said of a piece in the scrap bin.
+struct ScrapFact {
+    enum class Kind { found, used, gone };
+    std::string uid, when_utc, by;
+    std::string piece; ///< name
+    Kind kind = Kind::found;
+    double width_mm = 0, height_mm = 0; ///< of what was found
+    std::string note;
+    ScrapMark mark; ///< of what was used
+    Setup setup;    ///< of the moment, with the stock that the piece is of
+};
+
 /// Facts as entries of the logbook. `metal` is the metal's name for people.
 [[nodiscard]] Entry entry_of(const BurnedSheet& sheet, const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const ReadSheet& read, const std::string& summary, Outcome outcome,
@@ -72,6 +85,8 @@ struct CompoundFact {
 /// `product`: for people.
 [[nodiscard]] Entry entry_of(const CompoundFact& fact, const CompoundConstants& product, const LadderScore& score,
                              const std::string& metal, const std::string& program);
+[[nodiscard]] Entry entry_of(const ScrapFact& fact, const std::string& metal, const std::string& program);
+inline constexpr std::string_view scrap_bin_title = "Scrap bin";
 inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by which these entries are found
 inline constexpr std::string_view compound_work_title = "Film work";
 
@@ -85,6 +100,8 @@ inline constexpr std::string_view compound_work_title = "Film work";
 
 /// Errors: document.* with the field.
 [[nodiscard]] Expected<CompoundFact> compound_fact(const Entry& entry);
+/// Errors: document.* with the field.
+[[nodiscard]] Expected<ScrapFact> scrap_fact(const Entry& entry);
 
 [[nodiscard]] std::vector<Observation> observed(const ReadSheet& read);
 

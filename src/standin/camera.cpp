@@ -59,8 +59,8 @@ struct Scenery {
     cv::Mat colour, scatters;
 };
 
-void paint(Scenery& s, const CameraBody& body, const Burn& burn, std::uint64_t seed) {
-    const cv::Scalar light = light_of(body, burn.surface.reflects);
+void paint(Scenery& s, const CameraBody& body, const Burn& burn, double tilt_deg, std::uint64_t seed) {
+    const cv::Scalar light = light_of(body, seen_at(burn.surface, tilt_deg));
     const double scatters = burn.surface.scatters;
     std::uint64_t index = seed;
     for (const RectMm& r : burn.hatch) {
@@ -90,7 +90,7 @@ void paint(Scenery& s, const CameraBody& body, const Burn& burn, std::uint64_t s
 Scenery scenery(const Plate& plate, const CameraBody& body, const Shot& shot, Chance& chance) {
     const cv::Size size(static_cast<int>((plate.width_mm + 2 * rim_mm) * scale),
                         static_cast<int>((plate.height_mm + 2 * rim_mm) * scale));
-    Scenery s{cv::Mat(size, CV_32FC3, light_of(body, plate.bare.reflects)),
+    Scenery s{cv::Mat(size, CV_32FC3, light_of(body, seen_at(plate.bare, shot.tilt_deg))),
               cv::Mat(size, CV_32F, cv::Scalar(plate.bare.scatters))};
     // Grain of the stock runs one way.
     const double coarse = body.grade == Grade::friendly ? 0.006 : 0.015;
@@ -100,7 +100,7 @@ Scenery scenery(const Plate& plate, const CameraBody& body, const Shot& shot, Ch
     s.colour = s.colour.mul(three);
     std::uint64_t index = shot.seed * 131;
     for (const Burn& burn : plate.burns)
-        paint(s, body, burn, index += 17);
+        paint(s, body, burn, shot.tilt_deg, index += 17);
     const cv::Rect whole(0, 0, size.width, size.height);
     const auto lay = [&](const std::optional<RectMm>& where, const Reflectance& surface) {
         if (!where)
@@ -190,7 +190,10 @@ cv::Mat place(const cv::Mat& surface, const CameraBody& body, const Shot& shot, 
     std::vector<cv::Point2f> from, to;
     for (const auto& [sx, sy] : {std::pair{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}}) {
         from.emplace_back(static_cast<float>(0.5 * w * (1 + sx)), static_cast<float>(0.5 * h * (1 + sy)));
-        const double x = 0.5 * w * sx, y = 0.5 * h * sy;
+        // Tilted, it looks shorter, and its far edge smaller.
+        const double tilt = shot.tilt_deg * std::numbers::pi / 180;
+        const double away = 1 - 0.12 * std::sin(tilt) * sy;
+        const double x = 0.5 * w * sx / away, y = 0.5 * h * sy * std::cos(tilt) / away;
         // Far corners shrink, near ones stay as they are.
         const double depth = 1 + amount * 0.5 * (1 + sx * std::cos(toward) / 1.4 + sy * std::sin(toward) / 1.4);
         to.emplace_back(

@@ -34,6 +34,7 @@ struct Shot {
     double blur_px = 0.8;
     double exposure = 1;           ///< 2 = twice too bright
     int glares = -1;               ///< mirrored lamps; -1 = as it happens
+    double tilt_deg = 0;           ///< of the sheet, out of the straight view, about the line from left to right
     std::optional<RectMm> covered; ///< a hand or clamp over part of the plate
 };
 

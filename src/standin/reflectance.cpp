@@ -38,7 +38,9 @@ double through(const std::array<double, 3>& v, double nm) {
     return v[1] + 0.5 * t * (v[2] - v[0]) + 0.5 * t * t * (v[2] - 2 * v[1] + v[0]);
 }
 
-Reflectance film_reflectance(const World& w, const OwnMetal& m, double film_nm, double haze) {
+Reflectance film_reflectance(const World& w, const OwnMetal& m, double film_nm, double haze, double tilt_deg) {
+    constexpr double straight = 0.1; // a camera over the plate still sees it a little from the side
+    const double seen = std::clamp(std::sin(tilt_deg * std::numbers::pi / 180), straight, 0.98);
     // Thickness differs within the width of a spot: five of them, weighted like a bell.
     constexpr std::array<double, 5> away{-1.6, -0.8, 0, 0.8, 1.6}, weight{0.11, 0.237, 0.306, 0.237, 0.11};
     const double cover = 1 - std::exp(-film_nm / 10);
@@ -50,7 +52,7 @@ Reflectance film_reflectance(const World& w, const OwnMetal& m, double film_nm, 
         Layers l;
         l.metal = {std::max(0.05, through(m.n, nm)), -std::max(0.05, through(m.k, nm))};
         l.oxide = 1;
-        const double bare = reflects(l, lambda, 0.1), bare_wide = reflects(l, lambda, 0.77);
+        const double bare = reflects(l, lambda, seen), bare_wide = reflects(l, lambda, 0.77);
         double mirror = bare, wide = bare_wide;
         if (m.oxide) {
             const OwnOxide& o = *m.oxide;
@@ -61,7 +63,7 @@ Reflectance film_reflectance(const World& w, const OwnMetal& m, double film_nm, 
             wide = (1 - cover) * bare_wide;
             for (std::size_t a = 0; a < away.size(); ++a) {
                 l.oxide_m = 1e-9 * film_nm * std::max(0.05, 1 + away[a] * o.spread * w.film_spread);
-                mirror += cover * weight[a] * reflects(l, lambda, 0.1);
+                mirror += cover * weight[a] * reflects(l, lambda, seen);
                 wide += cover * weight[a] * reflects(l, lambda, 0.77);
             }
         }

@@ -19,8 +19,9 @@ using Reflectance = std::array<double, bands>;
 [[nodiscard]] double through(const std::array<double, 3>& at, double nm);
 
 /// A metal under an oxide film, seen near its mirror direction and by the light that its roughness scatters. Layers
-/// by their characteristic matrices. `haze`: share scattered, 0..1.
-[[nodiscard]] Reflectance film_reflectance(const World& world, const OwnMetal& metal, double film_nm, double haze);
+/// by their characteristic matrices. `haze`: share scattered, 0..1; `tilt_deg`: of the piece, out of the straight view.
+[[nodiscard]] Reflectance film_reflectance(const World& world, const OwnMetal& metal, double film_nm, double haze,
+                                           double tilt_deg = 0);
 
 /// Metal that ran: brownish grey. `deep` 0..1: how far.
 [[nodiscard]] Reflectance molten_reflectance(double deep);

@@ -36,6 +36,7 @@ Expected<Shot> read_shot(const json& document, std::uint64_t seed) {
     shot.blur_px = f.number_or("blur_px", 0.8, 0, 20);
     shot.exposure = f.number_or("exposure", 1, 0.05, 20);
     shot.glares = f.whole_or("glares", -1, -1, 20);
+    shot.tilt_deg = f.number_or("tilt_deg", 0, 0, 75);
     for (auto [key, to] : {std::pair{"white_card_mm", &shot.white_card}, {"covered_mm", &shot.covered}}) {
         if (!f.has(key))
             continue;

@@ -85,6 +85,7 @@ Surface bare(const World& w, const OwnMetal& m, Finish finish) {
     Surface s;
     s.film_nm = m.oxide ? 3 : 0;
     s.scatters = std::clamp(traits_of(finish).haze + w.haze, 0.0, 1.0);
+    s.tilted = [w, m, nm = s.film_nm, haze = s.scatters](double deg) { return film_reflectance(w, m, nm, haze, deg); };
     s.reflects = film_reflectance(w, m, s.film_nm, s.scatters);
     return s;
 }
@@ -106,12 +107,15 @@ Surface on_metal(const World& w, const OwnMetal& m, const Setup& setup, const Re
     const double base_haze = std::clamp(finish.haze + w.haze, 0.0, 1.0);
     const double rough = 0.8 * (1 - std::exp(-std::pow(h.crowd / 2400, 1.5))) * (1 - std::exp(-h.film_nm / 12));
     const double haze = base_haze + (1 - base_haze) * rough, spoiled = std::max(gone, h.molten);
-    const Reflectance film = film_reflectance(w, m, h.film_nm, haze);
     s.scatters = haze + (0.9 - haze) * spoiled;
     const Reflectance frosted =
         mixed(scaled(film_reflectance(w, m, 4, 0.9), 0.8), plain_reflectance({0.10, 0.105, 0.11}), c.dark);
-    s.reflects =
-        mixed(mixed(film, frosted, gone), molten_reflectance(std::min(1.0, h.film_nm / 400)), h.molten * (1 - gone));
+    const auto seen = [w, m, nm = h.film_nm, haze, frosted, gone, molten = h.molten](double deg) {
+        return mixed(mixed(film_reflectance(w, m, nm, haze, deg), frosted, gone),
+                     molten_reflectance(std::min(1.0, nm / 400)), molten * (1 - gone));
+    };
+    s.reflects = seen(0);
+    s.tilted = seen;
     const double ripple = 2 * std::exp(-std::pow(3.1 * hit.across_m / (2 * hit.pitch_m), 2));
     s.texture = 0.006 + 0.05 * spoiled + 0.1 * std::min(1.0, ripple);
     return s;

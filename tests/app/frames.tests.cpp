@@ -60,7 +60,7 @@ TEST_CASE_METHOD(OnFrames, "later rounds go to the bare places of the frame that
     burn();
     CHECK(s.laser.last_piece == BenchLink::Piece::fresh);
 
-    const ProofSheet second = more(6);
+    const ProofSheet second = more(3);
     REQUIRE(second.on_old_plate());
     CHECK(second.plate_number() == first.number);
     CHECK(second.first_own() == first.own.size());

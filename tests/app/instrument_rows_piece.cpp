@@ -8,6 +8,7 @@
 #include "app/instruments/place_view.h"
 #include "app/instruments/relief_charts.h"
 #include "app/instruments/relief_view.h"
+#include "app/instruments/scrap_view.h"
 #include "instrument_rows.h"
 
 #include <cmath>
@@ -176,6 +177,22 @@ std::vector<Row> finch::tests::piece_instruments() {
          [](QWidget* p, bool other) -> Instrument* {
              auto* w = new PlaceView(p);
              w->show_picture(nests(other));
+             return w;
+         }},
+        {"scrap",
+         {640, 260},
+         [](QWidget* p, bool other) -> Instrument* {
+             auto* w = new ScrapView(p);
+             using Is = ScrapPicture::Mark::Is;
+             w->show_picture({100,
+                              70,
+                              {{u"A"_s, 18, QRectF(1, 57, 98, 12), {{QRectF(18, 14, 64, 42), u"dial"_s, Is::used}}},
+                               {u"B"_s,
+                                other ? 66.0 : 52.0,
+                                QRectF(39, 1, 60, 68),
+                                {{QRectF(1, 1, 37, 42), u"sheet 8"_s, other ? Is::used : Is::shown},
+                                 {QRectF(1, 44, 37, 24), u"sheet 9, planned"_s, Is::planned}}}},
+                              u"S1, 100 by 70 mm"_s});
              return w;
          }},
         {"relief",

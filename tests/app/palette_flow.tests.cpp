@@ -1,6 +1,9 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/stations/piece/colours_dialog.h"
+#include "app/stations/piece/piece_station.h"
 #include "app/stations/proof/compare_dialog.h"
+#include "app/stations/proof/tilt_dialog.h"
 #include "driven_window.h"
 #include "proof/palette.h"
 
@@ -36,6 +39,46 @@ TEST_CASE("a colour of the palette is taken with its exact values, and a sheet i
     const std::size_t burned = maker.palette()->colours.size();
     CHECK(burned <= w.round()->sheet.own.size());
 
+    // The sheet once more at two tilts: kept with its reading, told in the palette, and not lost to another photograph.
+    {
+        const SheetReading above = *w.round()->reading;
+        w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+T")));
+        auto* tilt = w.window().findChild<app::TiltDialog*>();
+        REQUIRE(tilt != nullptr);
+        for (const int angles : {1, 2}) {
+            tilt->findChild<QPushButton*>(QStringLiteral("tilt_photograph"))->click();
+            REQUIRE(w.wait_idle());
+            CHECK(tilt->findChild<QTableWidget*>()->columnCount() == 4 + angles);
+        }
+        tilt->close();
+        const auto tilts = [&] {
+            std::size_t most = 0;
+            for (const CellReading& c : w.round()->reading->cells)
+                most = std::max(most, c.tilted.size());
+            return most;
+        };
+        CHECK(tilts() == 2);
+        for (std::size_t i = 0; i < above.cells.size(); ++i)
+            CHECK(w.round()->reading->cells[i].lab == above.cells[i].lab);
+        w.keys(QKeySequence::Undo);
+        w.flow().photograph();
+        REQUIRE(w.wait_idle());
+        CHECK(tilts() == 2);
+        const auto book = w.logbook();
+        EntryFilter readings;
+        readings.kind = EntryKind::reading;
+        const auto heads = book->list(readings).value();
+        REQUIRE(heads.size() == 4);
+        CHECK(book->pictures(heads[1].id).value().front().name == "tilt 30");
+        w.keys(QKeySequence(QStringLiteral("Alt+5")));
+        REQUIRE(QTest::qWaitFor(
+            [&] {
+                return !maker.running() && maker.palette() &&
+                       std::ranges::any_of(maker.palette()->colours,
+                                           [](const PaletteColour& c) { return c.tilt_read_to == 30; });
+            },
+            patience));
+    }
     // Wanted: the target by a click, another one typed, a third that is no colour.
     w.click("wanted_add");
     auto* text = w.find<QLineEdit>("wanted_text");
@@ -82,6 +125,50 @@ TEST_CASE("a colour of the palette is taken with its exact values, and a sheet i
     CHECK(w.round()->sheet.on_old_plate());
     CHECK(w.round()->sheet.own.size() % 3 == 0);
     CHECK(w.find<QWidget>("sheet")->isVisible());
+    // The drawing's layers get the colours that were read nearest to theirs, where they are near enough or asked for.
+    w.keys(QKeySequence(QStringLiteral("Alt+5")));
+    w.click("palette_layers"); // the drawing is read from now on: there is none to ask for yet
+    REQUIRE(QTest::qWaitFor([&] { return w.window().piece().reader().piece() != nullptr; }, patience));
+    app::PieceReader& reader = w.window().piece().reader();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+L")));
+    auto* dialog = w.window().findChild<app::ColoursDialog*>();
+    REQUIRE(dialog != nullptr);
+    auto* table = dialog->findChild<QTableWidget*>();
+    const auto nearest = [&](int line) { return table->item(line, 2)->text(); };
+    REQUIRE(QTest::qWaitFor([&] { return nearest(0).contains(u'%'); }, patience));
+    REQUIRE(table->rowCount() == 4);
+    const auto ticked = [&](int line) { return table->item(line, 0)->checkState() == Qt::Checked; };
+    CHECK_FALSE(ticked(3)); // a guide
+    for (int line = 0; line < 3; ++line)
+        CHECK(ticked(line) == !table->item(line, 3)->text().contains(QStringLiteral("far")));
+    // Typed over with the very colour that a cell has: nothing is short of it.
+    const PaletteColour cell = maker.palette()->colours.at(1);
+    table->item(2, 1)->setText(QStringLiteral("the sea"));
+    CHECK(dialog->findChild<QLabel*>(QStringLiteral("colours_say"))->text().contains(QStringLiteral("accents")));
+    CHECK_FALSE(ticked(2));
+    table->item(2, 1)->setText(QStringLiteral("%1 %2 %3").arg(cell.lab.l).arg(cell.lab.a).arg(cell.lab.b));
+    CHECK(ticked(2));
+    CHECK(table->item(2, 3)->text() == QStringLiteral("0.0"));
+    table->item(1, 0)->setCheckState(Qt::Checked); // whatever it falls short by
+    table->item(0, 0)->setCheckState(Qt::Unchecked);
+    const auto wanted_before = w.draft().wanted.size();
+    if (auto* rest = dialog->findChild<QPushButton*>(QStringLiteral("colours_want")); rest->isEnabled()) {
+        rest->click();
+        CHECK(w.draft().wanted.size() > wanted_before);
+    }
+    const auto layers_before = w.draft().piece.layers;
+    dialog->findChild<QPushButton*>(QStringLiteral("colours_take"))->click();
+    const auto layers = reader.layers();
+    REQUIRE(layers[2].choice.recipe);
+    CHECK(layers[2].choice.recipe->setting == cell.recipe.setting);
+    CHECK_FALSE(layers[2].taken_elsewhere);
+    CHECK(layers[1].choice.recipe);
+    CHECK_FALSE(layers[0].choice.recipe);
+    CHECK(layers[3].choice.guide);
+    w.keys(QKeySequence::Undo);
+    CHECK(w.draft().piece.layers == layers_before); // all of it in one step
+    w.keys(QKeySequence::Redo);
+    CHECK(reader.layers()[2].choice.recipe->setting == cell.recipe.setting);
     // Another lot: nothing of this one stands under its name.
     w.keys(QKeySequence(QStringLiteral("Alt+5")));
     w.workbench().change({}, {}, [](app::Draft& d) { d.setup.stock.lot = "another"; });

@@ -9,6 +9,7 @@
 #include "app/stations/proof/lot_dialog.h"
 #include "app/stations/proof/lot_panel.h"
 #include "app/stations/proof/offset_dialog.h"
+#include "app/stations/proof/scrap_dialog.h"
 #include "app/stations/proof/threshold_dialog.h"
 #include "app/stations/proof/wedge_dialog.h"
 #include "driven_window.h"
@@ -365,4 +366,97 @@ TEST_CASE("a film in focus or out of it: planned, burned, read, and the best off
     w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+O")));
     CHECK((w.window().findChild<app::OffsetDialog*>() == nullptr ||
            !w.window().findChild<app::OffsetDialog*>()->isVisible()));
+}
+
+TEST_CASE("sheets are burned on scrap: put in, laid, used for good, and elsewhere the next time", "[flow][scrap]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    {
+        DrivenWindow w(folder.path());
+        w.workbench().confirm_focus();
+        auto* dialog = asked<app::ScrapDialog>(w, "Ctrl+Alt+B");
+        const auto number = [&](const char* name, double value) {
+            dialog->findChild<QDoubleSpinBox*>(QString::fromLatin1(name))->setValue(value);
+        };
+        number("scrap_width", 80), number("scrap_height", 60);
+        press(dialog, "scrap_put_in");
+        number("scrap_width", 200), number("scrap_height", 150);
+        press(dialog, "scrap_put_in");
+        CHECK(dialog->findChild<QLabel*>(QStringLiteral("scrap_says"))->text().contains(QStringLiteral("S2")));
+        number("scrap_used_0", 190), number("scrap_used_2", 30); // over the rim: what lies on the piece counts
+        press(dialog, "scrap_use");
+        number("scrap_used_0", 300);
+        press(dialog, "scrap_use");
+        CHECK(dialog->findChild<QLabel*>(QStringLiteral("scrap_says"))->text().contains(QStringLiteral("not lie")));
+        dialog->close();
+        REQUIRE(w.workbench().ledger().scrap().size() == 2);
+        CHECK(w.workbench().ledger().scrap()[1].marks.size() == 1);
+        w.keys(QKeySequence::Undo); // no choice was made
+        CHECK(w.workbench().ledger().scrap().size() == 2);
+
+        // Planned on the small piece, unless it is wanted elsewhere; both sheets at once get places of their own.
+        w.keys(QKeySequence(QStringLiteral("Ctrl+P")));
+        REQUIRE(w.round() != nullptr);
+        REQUIRE(w.round()->scrap);
+        CHECK(w.round()->scrap->piece == "S1");
+        CHECK(w.find<QLabel>("scrap_line")->isVisible());
+        const auto first = *w.round()->scrap;
+        w.flow().plan(true);
+        REQUIRE(w.round()->scrap);
+        CHECK_FALSE(*w.round()->scrap == first);
+        dialog = asked<app::ScrapDialog>(w, "Ctrl+Alt+B");
+        dialog->findChild<QTableWidget*>()->setCurrentCell(1, 0);
+        press(dialog, "scrap_lay");
+        CHECK(w.round()->scrap->piece == "S2");
+        press(dialog, "scrap_fresh");
+        CHECK_FALSE(w.round()->scrap);
+        dialog->close();
+        w.keys(QKeySequence::Undo);
+        CHECK(w.round()->scrap->piece == "S2");
+
+        // Broken off, the place is used all the same; the sheet is not burned over it.
+        const int number_of = w.round()->sheet.number;
+        w.flow().burn();
+        w.flow().cancel();
+        REQUIRE(w.wait_idle());
+        const auto marks = [&] { return w.workbench().ledger().scrap()[1].marks; };
+        REQUIRE(marks().size() == 2);
+        CHECK(marks()[1].sheet == number_of);
+        if (!w.round()->burned) {
+            w.flow().burn();
+            CHECK(w.flow().step() == app::ProofFlow::Step::idle);
+            dialog = asked<app::ScrapDialog>(w, "Ctrl+Alt+B");
+            press(dialog, "scrap_lay");
+            dialog->close();
+            w.flow().burn();
+            REQUIRE(w.wait_idle());
+            REQUIRE(w.round()->burned);
+            CHECK(marks().size() == 3);
+            CHECK(scrap_covers(*w.round()->scrap, marks()[2].where.w, marks()[2].where.h).x == marks()[2].where.x);
+        }
+        // The first plan's piece is thrown away before it is burned.
+        w.flow().show_sheet(number_of - 1);
+        dialog = asked<app::ScrapDialog>(w, "Ctrl+Alt+B");
+        CHECK(dialog->findChild<QTableWidget*>()->currentRow() == 0);
+        press(dialog, "scrap_out");
+        dialog->close();
+        w.flow().burn();
+        CHECK(w.flow().step() == app::ProofFlow::Step::idle);
+        CHECK_FALSE(w.round()->burned);
+        w.logbook();
+        w.window().close();
+    }
+    DrivenWindow w(folder.path());
+    REQUIRE(w.workbench().ledger().scrap().size() == 1);
+    CHECK(w.workbench().ledger().scrap()[0].name == "S2");
+    CHECK(w.workbench().ledger().scrap()[0].marks.size() >= 2);
+    CHECK(app::put_in_bin(w.workbench(), 50, 50, {}) == "S3"); // a name is on one piece for ever
+    // A piece of another lot can be taken too: the bench has its stock then.
+    w.workbench().change({}, {}, [](app::Draft& d) { d.setup.stock.lot = "another"; });
+    w.flow().plan(true);
+    CHECK_FALSE(w.round()->scrap);
+    REQUIRE(app::lay_on_scrap(w.workbench(), "S2"));
+    CHECK(w.draft().setup.stock.lot == w.workbench().ledger().scrap()[0].stock.lot);
+    w.keys(QKeySequence::Undo);
+    CHECK(w.draft().setup.stock.lot == "another");
 }

@@ -122,14 +122,14 @@ void keeps_the_contract(BenchLink& link, Camera& camera, Gauge& gauge, const std
     end();
     once(third, "burned");
     // A photograph, one that is given up, and one too many.
-    const RequestId shot = camera.photograph(job.at.white_card);
-    const RequestId crowd = camera.photograph(job.at.white_card);
+    const RequestId shot = camera.photograph(job.at.white_card, 0);
+    const RequestId crowd = camera.photograph(job.at.white_card, 0);
     REQUIRE(heard.shown(crowd));
     CHECK(heard.photos[crowd] == std::vector<std::string>{"failed"});
     develop();
     REQUIRE(heard.shown(shot));
     CHECK(heard.photos[shot] == std::vector<std::string>{"photo"});
-    const RequestId given_up = camera.photograph(job.at.white_card);
+    const RequestId given_up = camera.photograph(job.at.white_card, 0);
     camera.cancel(given_up);
     develop();
     QTest::qWait(50);

@@ -168,7 +168,8 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     };
     const Run first = run(words("proof suggest --frame --within 4 --target") << QStringLiteral("deep blue"), noon);
     REQUIRE(first.code == 0);
-    CHECK(first.out["version"] == 3);
+    CHECK(first.out["version"] == 8);
+    CHECK(first.out["close"] == true);
     CHECK(first.out["frame"]["number"] == 1);
     CHECK(first.out["free"]["cells"].size() <= 12);
     const double promise = first.out["search"]["promise"];
@@ -176,7 +177,7 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     CHECK(first.out["search"]["why"].get<std::string>().find("deep blue") != std::string::npos);
     keep("sheet.json", first.out);
     REQUIRE(run(words("proof burn --speed-up 100000 --sheet")
-                << in_folder("sheet.json") << QStringLiteral("--photo") << in_folder("photo.png"))
+                << in_folder("sheet.json") << words("--tilt 30 --photo") << in_folder("photo.png"))
                 .code == 0);
     const Run read = run(words("proof read --sheet")
                          << in_folder("sheet.json") << QStringLiteral("--photo") << in_folder("photo.png"));
@@ -184,6 +185,23 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     keep("reading.json", read.out);
     const QStringList seen{QStringLiteral("--sheet"), in_folder("sheet.json"), QStringLiteral("--reading"),
                            in_folder("reading.json")};
+    // Tilted, and with a gloss meter; both are of the reading from above.
+    const Run tilted =
+        run(words("proof read --tilt 30") << seen << QStringLiteral("--photo") << in_folder("photo-tilt-30.png"));
+    INFO(tilted.err.dump());
+    REQUIRE(tilted.code == 0);
+    CHECK(tilted.out["cells"][0]["lab"] == read.out["cells"][0]["lab"]);
+    CHECK(tilted.out["cells"][0]["tilted"][0]["deg"] == 30);
+    CHECK(run(words("proof read --tilt 30 --sheet")
+              << in_folder("sheet.json") << QStringLiteral("--photo") << in_folder("photo.png"))
+              .code != 0);
+    QFile meter(in_folder("gloss.txt"));
+    REQUIRE(meter.open(QFile::WriteOnly));
+    meter.write("# units\nA1; 212\n190.5\n");
+    meter.close();
+    const Run gloss = run(words("proof gloss") << seen << QStringLiteral("--gloss") << in_folder("gloss.txt"));
+    REQUIRE(gloss.code == 0);
+    CHECK(gloss.out["cells"][1]["gloss_units"] == 190.5);
     const Run next =
         run(words("proof suggest --frame --number 2 --within 4 --target") << QStringLiteral("deep blue") << seen, noon);
     REQUIRE(next.code == 0);

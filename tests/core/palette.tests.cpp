@@ -1,10 +1,12 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/palette.h"
+
 #include "demo_plate.h"
 #include "evidence/film_evidence.h"
 #include "evidence/learn.h"
 #include "physics/colour_difference.h"
+#include "proof/tilt_series.h"
 #include "recipe/predict.h"
 
 #include <catch2/catch.hpp>
@@ -103,6 +105,86 @@ TEST_CASE("a palette holds every setting that was read, once, with how it repeat
     const auto document = to_json(p);
     CHECK(document["colours"].size() == 11);
     CHECK(document["wanted"][1]["short_de00"].get<double>() == p.wanted[1].read_de);
+}
+
+TEST_CASE("a palette's tilt goes through the looks that were read, and keeps to the film between and beyond them",
+          "[palette][tilt]") {
+    const DemoBench demo;
+    const auto world = standin::draw_world(standin::Grade::honest, 11);
+    std::vector<Observation> all;
+    for (int i = 0; i < 3; ++i) {
+        const Recipe r = at_speed(500 * std::pow(1.4, i));
+        all.push_back(seen(demo, r, std::to_string(i), true_colour(marked(demo, world, r))));
+    }
+    const auto before = made(demo, all);
+    const auto at = [](const Palette& p, const Recipe& r) {
+        return *std::ranges::find_if(p.colours, [&](const PaletteColour& c) { return c.recipe.setting == r.setting; });
+    };
+    const Lab above = *all[1].colour;
+    const auto other = [&](double l, double a, double b) { return Lab{above.l + l, above.a + a, above.b + b}; };
+    all[1].tilted = {{20, other(1, 2, -3), 1}, {45, other(4, -6, 9), 1}};
+    const PaletteColour was = at(before, all[1].recipe), is = at(made(demo, all), all[1].recipe);
+    CHECK(was.tilt_read_to == 0);
+    CHECK(is.tilt_read_to == 45);
+    CHECK(is.tilt[0] == was.tilt[0]);
+    CHECK(delta_e00(is.tilt[4], other(1, 2, -3)) < 0.01);
+    CHECK(delta_e00(is.tilt[9], other(4, -6, 9)) < 0.01);
+    // Half way to the first look half of what was missing; beyond the last all of it.
+    CHECK(is.tilt[2].a - was.tilt[2].a == Approx(0.5 * (is.tilt[4].a - was.tilt[4].a)));
+    CHECK(is.tilt[12].b - was.tilt[12].b == Approx(is.tilt[9].b - was.tilt[9].b));
+    CHECK(at(made(demo, all), all[2].recipe).tilt == at(before, all[2].recipe).tilt);
+    // A second mark of it that was not tilted changes nothing of the change.
+    all.push_back(seen(demo, all[1].recipe, "again", other(2, 0, 0)));
+    const PaletteColour twice = at(made(demo, all), all[1].recipe);
+    CHECK(twice.tilt[4].a - twice.tilt[0].a == Approx(2));
+}
+
+TEST_CASE("how far a colour holds follows from its looks, and is no surer than they are", "[tilt]") {
+    const Lab above{60, 0, 0};
+    const auto look = [&](double deg, double l) { return TiltLook{deg, {60 + l, 0, 0}, 1}; };
+    CHECK_FALSE(tilt_score(above, 1, {}));
+    // A change in lightness alone: CIEDE2000 grows evenly, so that 5 lies where a straight line has it.
+    const std::vector<TiltLook> looks{look(20, 2), look(40, 10)};
+    const double low = delta_e00(above, looks[0].lab), high = delta_e00(above, looks[1].lab);
+    const auto score = tilt_score(above, 1, looks);
+    REQUIRE(score);
+    CHECK(score->holds_deg == Approx(20 + 20 * (5 - low) / (high - low)));
+    CHECK_FALSE(score->at_least);
+    CHECK(score->most_de == Approx(high));
+    CHECK(score->low_deg < score->holds_deg);
+    CHECK(score->high_deg > score->holds_deg);
+    const auto vague = tilt_score(above, 4, looks);
+    CHECK(vague->holds_deg == score->holds_deg);
+    CHECK(vague->low_deg < score->low_deg);
+    CHECK(vague->high_deg > score->high_deg);
+    const auto kept = tilt_score(above, 1, std::vector<TiltLook>{look(20, 2), look(60, -2)});
+    CHECK(kept->at_least);
+    CHECK(kept->holds_deg == 60);
+    CHECK(tilt_words(*kept) == "holds 60° and more");
+    // The first time it leaves counts, though it comes back.
+    CHECK(tilt_score(above, 1, std::vector<TiltLook>{look(20, 12), look(40, 1)})->holds_deg < 20);
+
+    SheetReading reading, so;
+    reading.cells.resize(3), so.cells.resize(3);
+    for (const std::size_t i : {0, 1})
+        reading.cells[i].state = CellState::read;
+    for (const std::size_t i : {1, 2})
+        so.cells[i] = {CellState::read, {50, 1, 2}, 0, 1.5};
+    CHECK(add_tilt(reading, so, 30).value() == 1);
+    CHECK(add_tilt(reading, so, 15).value() == 1);
+    so.cells[1].lab.l = 51;
+    CHECK(add_tilt(reading, so, 30.4).value() == 1); // the same angle once more
+    REQUIRE(reading.cells[1].tilted.size() == 2);
+    CHECK(reading.cells[1].tilted[0].deg == 15);
+    CHECK(reading.cells[1].tilted[1].lab.l == 51);
+    CHECK(add_tilt(reading, so, 80).error().code == "tilt.angle");
+    SheetReading bare = reading;
+    bare.photos = 0;
+    CHECK(add_tilt(bare, so, 30).error().code == "tilt.straight");
+    // A newer photograph from above keeps them, and so does a file.
+    SheetReading newer = so;
+    keep_what_was_said(newer, reading);
+    CHECK(newer.cells[1].tilted == reading.cells[1].tilted);
 }
 
 TEST_CASE("what a palette promises of settings that were not burned is not more than comes true", "[palette]") {

@@ -6,6 +6,7 @@
 #include "evidence/learn.h"
 #include "physics/colour_difference.h"
 #include "proof/observed.h"
+#include "proof/tilt_series.h"
 
 #include <algorithm>
 #include <catch2/catch.hpp>
@@ -44,7 +45,7 @@ struct Score {
         for (std::size_t i = 0; i < sheet.cells(); ++i) {
             const CellReading& cell = r.cells[i];
             hidden += cell.state == CellState::hidden ? 1 : 0;
-            if (cell.state != CellState::read)
+            if (cell.state != CellState::read || !sheet.holds(i))
                 continue;
             const double off = delta_e00(cell.lab, true_colour(plate.find(cell_name(sheet, i))->surface));
             de.push_back(off);
@@ -68,12 +69,26 @@ struct Score {
     }
 };
 
+/// Twelve cells from straw to dark, as a search lays them, with places for later rounds.
+ProofSheet close_frame() {
+    std::vector<Setting> own;
+    for (int i = 0; i < 12; ++i) {
+        own.push_back(DemoBench::blue().setting);
+        own.back().scan_speed = mm_per_second(400 + 190 * i);
+    }
+    const Setup& setup = demo().setup;
+    return with_frame(
+               plan_free_sheet(demo().request(7), own, setup.bench, label_recipe(demo().scene()).value()).value(),
+               setup.bench)
+        .value();
+}
+
 /// Without and with the camera set right by eight measured cells of an earlier photograph.
 struct Scores {
     Score plain, set_right;
 };
-Scores scored(standin::Grade grade, std::uint64_t from, std::uint64_t photos, std::uint64_t plates) {
-    const ProofSheet sheet = demo().sheet();
+Scores scored(standin::Grade grade, std::uint64_t from, std::uint64_t photos, std::uint64_t plates,
+              const ProofSheet& sheet = demo().sheet()) {
     std::vector<standin::Plate> burned_plates;
     for (std::uint64_t i = 0; i < plates; ++i)
         burned_plates.push_back(burned(demo(), sheet, standin::draw_world(grade, from + i)));
@@ -89,7 +104,7 @@ Scores scored(standin::Grade grade, std::uint64_t from, std::uint64_t photos, st
         out.plain.add(read->reading, sheet, plate);
         MeasuredColours known;
         for (std::size_t i = seed % 5; i < sheet.cells() && known.size() < 8; i += 6)
-            if (read->reading.cells[i].state == CellState::read)
+            if (read->reading.cells[i].state == CellState::read && sheet.holds(i))
                 known[cell_name(sheet, i)] = true_colour(plate.find(cell_name(sheet, i))->surface);
         PhotoSetting setting;
         if (const auto camera = fit_camera_colour(measured_pairs(*read, sheet, known)))
@@ -121,6 +136,65 @@ TEST_CASE("cells are read to within what an eye could tell, and say how far off 
     CHECK(honest.plain.hidden < honest.plain.de.size() / 8);
 }
 
+TEST_CASE("cells of a close frame, with small markers and little bare metal, are read as well", "[vision]") {
+    Scores honest = scored(standin::Grade::honest, 1, 14, 2, close_frame());
+    Scores hard = scored(standin::Grade::hard, 1, 8, 1, close_frame());
+    INFO("honest: " << honest.plain.row() << "\nhard: " << hard.plain.row());
+    CHECK(honest.plain.read >= 13);
+    CHECK(honest.plain.at(0.5) < 1.4);
+    CHECK(honest.plain.at(0.95) < 3);
+    CHECK(honest.plain.coverage() > 80);
+    CHECK(hard.plain.treacherous == 0);
+    CHECK(hard.plain.read >= 6);
+}
+
+TEST_CASE("a sheet is read at a tilt, and how far its colours hold is told within what is stated", "[vision][tilt]") {
+    const ProofSheet sheet = close_frame();
+    int cells = 0, read = 0, held = 0, wide = 0;
+    std::vector<double> off;
+    for (std::uint64_t seed = 1; seed <= 4; ++seed) {
+        const standin::Plate plate = burned(demo(), sheet, standin::draw_world(standin::Grade::honest, 40 + seed));
+        const standin::CameraBody body = standin::draw_camera(standin::Grade::honest, seed);
+        auto shot = shot_of(sheet, seed);
+        SheetReading from_above = read_sheet_photo(taken(plate, body, shot), sheet).value().reading;
+        for (const double deg : {15., 30., 45., 60.}) {
+            shot.tilt_deg = deg;
+            shot.seed = 100 * seed + static_cast<std::uint64_t>(deg);
+            const auto so = read_sheet_photo(taken(plate, body, shot), sheet);
+            INFO("tilt " << deg << (so ? "" : sentence(so.error())));
+            REQUIRE(so);
+            REQUIRE(add_tilt(from_above, so->reading, deg));
+        }
+        for (std::size_t i = 0; i < sheet.cells(); ++i) {
+            if (!sheet.holds(i))
+                continue;
+            ++cells;
+            const standin::Surface& surface = plate.find(cell_name(sheet, i))->surface;
+            const CellReading& c = from_above.cells[i];
+            const auto score = tilt_score(c.lab, c.within_de, c.tilted);
+            if (!score || score->widest_deg < 60)
+                continue;
+            ++read;
+            // What an instrument would say of it, degree by degree.
+            double truly = 0;
+            for (const auto seen = [&](double deg) { return true_colour(standin::seen_at(surface, deg)); };
+                 truly < 90 && delta_e00(seen(0), seen(truly)) <= tilt_holds_de;)
+                ++truly;
+            held += truly >= score->low_deg - 1 && truly <= score->high_deg + 1 ? 1 : 0;
+            wide += score->high_deg - score->low_deg > 40 ? 1 : 0;
+            if (truly < 60 && !score->at_least)
+                off.push_back(std::abs(truly - score->holds_deg));
+        }
+    }
+    std::ranges::sort(off);
+    INFO(read << " of " << cells << " cells read at four tilts, " << held << " held, " << wide << " wide; off by "
+              << off.at(off.size() / 2) << " degrees in the middle, " << off.back() << " at most, of " << off.size());
+    CHECK(read > cells * 3 / 4);
+    CHECK(held * 100 >= read * 85);
+    CHECK(off.at(off.size() / 2) < 6);
+    CHECK(wide * 4 < read);
+}
+
 TEST_CASE("on hard photographs nothing is far off that claims to be near", "[vision]") {
     Scores hard = scored(standin::Grade::hard, 1, 8, 2);
     INFO("as it comes: " << hard.plain.row());
@@ -134,6 +208,8 @@ TEST_CASE("the table of photographs", "[.][photo-table]") {
         Scores s = scored(grade, 1, 200, 20);
         WARN(standin::word(grade) << " as it comes: " << s.plain.row() << "\n"
                                   << standin::word(grade) << " set right: " << s.set_right.row());
+        Scores close = scored(grade, 1, 200, 20, close_frame());
+        WARN(standin::word(grade) << " close, as it comes: " << close.plain.row());
     }
 }
 

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <QMouseEvent>
+#include <QPainterPath>
 
 namespace finch::app {
 

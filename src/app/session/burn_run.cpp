@@ -2,9 +2,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/burn_run.h"
 
+#include "app/session/scrap_keeper.h"
 #include "proof/layout.h"
 #include "vision/fiducials.h"
 
+#include <fmt/format.h>
 #include <QUuid>
 
 namespace finch::app {
@@ -32,7 +34,8 @@ BurnRun::BurnRun(Workbench& workbench, Recorder& recorder, BenchLink& link, QObj
         end();
         workbench_.say(on_frame ? tr("Burning was cancelled. The places that it was begun on are not bare any more: "
                                      "design the cells again.")
-                                : tr("Burning was cancelled. The sheet can be burned again on fresh metal."),
+                                : tr("Burning was cancelled. The sheet can be burned again on bare metal, not where it "
+                                     "was begun."),
                        State::warn);
     });
     connect(&link_, &BenchLink::failed, this, [this, mine](RequestId id, const Error& error, bool) {
@@ -60,6 +63,8 @@ std::optional<QString> BurnRun::obstacle(const Round& r) const {
             return tr("Burning was begun on these places of the frame, or on another piece, and broken off. Design the "
                       "cells again.");
     }
+    if (auto why = scrap_obstacle(r, workbench_.ledger()))
+        return why;
     if (workbench_.focus_state().stale())
         return tr("Confirm the focus first: something it rests on has changed.");
     const auto blocked = [&](const Recipe& recipe, const QString& where) -> std::optional<QString> {
@@ -103,6 +108,14 @@ void BurnRun::start() {
     text_ = tr("Starting %1").arg(link_.name());
     const SheetLayout at = layout(sheet.sheet);
     const auto steps = tool_steps(sheet.sheet, at, fiducial_modules(at));
+    if (r->scrap) {
+        const Expected<void> said =
+            mark_used(workbench_, r->scrap->piece,
+                      {r->scrap->face, scrap_covers(*r->scrap, at.width_mm, at.height_mm),
+                       fmt::format("sheet {}", sheet.sheet.number), sheet.sheet.number, r->scrap->turned});
+        if (!said)
+            return workbench_.fail(said.error());
+    }
     // Said before it begins, so that no end of it, not even a kill, lets anything be burned over.
     if (sheet.sheet.on_old_plate())
         workbench_.note([&](Draft& draft) {

@@ -57,6 +57,12 @@ json planned_json(const PlannedSheet& p) {
              {"before", evidence_document(p.before)}};
     if (p.hoped_de)
         out["hoped_de00"] = *p.hoped_de;
+    if (p.scrap)
+        out["scrap"] = {{"piece", p.scrap->piece},
+                        {"face", scrap_faces.at(p.scrap->face)},
+                        {"x_mm", p.scrap->x_mm},
+                        {"y_mm", p.scrap->y_mm},
+                        {"turned", p.scrap->turned}};
     return out;
 }
 
@@ -68,6 +74,17 @@ PlannedSheet read_planned(JsonFields f, std::vector<Error>& faults) {
     p.hoped_de = f.optional_number("hoped_de00", 0, 1000);
     p.hoped_spread = f.number_or("hoped_spread", 0, 0, 1000);
     p.before = take(evidence_from_json(f.raw("before"), ""), faults, "before");
+    if (f.has("scrap")) {
+        JsonFields s = f.object("scrap");
+        ScrapPlace at;
+        at.piece = s.text("piece");
+        at.face = static_cast<std::size_t>(s.choice("face", {scrap_faces.begin(), scrap_faces.end()}));
+        at.x_mm = s.number("x_mm", 0, scrap_most_mm);
+        at.y_mm = s.number("y_mm", 0, scrap_most_mm);
+        at.turned = s.flag_or("turned", false);
+        s.nothing_else();
+        p.scrap = at;
+    }
     return p;
 }
 

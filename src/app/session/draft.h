@@ -12,6 +12,7 @@
 #include "proof/camera_colour.h"
 #include "proof/next_sheet.h"
 #include "proof/palette.h"
+#include "proof/scrap_bin.h"
 #include "recipe/plan.h"
 #include "recipe/quote.h"
 
@@ -30,7 +31,8 @@ struct PlannedSheet {
     std::string reason; ///< why this sheet: shown before the arrow
     std::optional<double> hoped_de;
     double hoped_spread = 0;
-    Evidence before; ///< what was known when it was planned
+    Evidence before;                      ///< what was known when it was planned
+    std::optional<ScrapPlace> scrap = {}; ///< where it is to lie on a piece of the scrap bin; none: on fresh stock
     bool operator==(const PlannedSheet&) const = default;
 };
 
@@ -103,7 +105,7 @@ struct Draft {
 };
 
 inline constexpr std::size_t most_wanted = 5, most_layers = 200, most_as_drawn = 1000;
-inline constexpr int draft_format_version = 2;
+inline constexpr int draft_format_version = 3;
 [[nodiscard]] nlohmann::json to_json(const Draft& draft);
 /// Reads a `finch-draft` document of any version. Errors name the field; document.newer_version.
 [[nodiscard]] Expected<Draft> draft_from_json(const nlohmann::json& document, const std::string& file);

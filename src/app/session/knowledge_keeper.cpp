@@ -3,6 +3,7 @@
 #include "app/session/knowledge_keeper.h"
 
 #include "bench/bench_json.h"
+#include "record/scrap_record.h"
 
 #include <QTimer>
 
@@ -21,6 +22,7 @@ struct Work {
     std::vector<FocusConfirmation> focus;
     std::vector<TimedScanner> timed;
     std::vector<CompoundFact> films;
+    std::vector<ScrapFact> scraps;
 };
 
 Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) {
@@ -54,6 +56,10 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
             }
         }
     }
+    auto scraps = scrap_facts(book);
+    if (!scraps)
+        return tl::unexpected(scraps.error());
+    out.scraps = std::move(*scraps);
     EntryFilter bench;
     bench.kind = EntryKind::bench;
     // Times are taken seldom, and a bench that was timed long ago is timed still.
@@ -130,6 +136,8 @@ void KnowledgeKeeper::load_work() {
                     for (const TimedScanner& t : work->timed)
                         ledger.add(t);
                     for (const CompoundFact& f : work->films)
+                        ledger.add(f);
+                    for (const ScrapFact& f : work->scraps)
                         ledger.add(f);
                 });
             Q_EMIT learned();

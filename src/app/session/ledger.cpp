@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/ledger.h"
 
+#include "record/scrap_record.h"
+
 #include <algorithm>
 #include <tuple>
 
@@ -42,6 +44,15 @@ void Ledger::add(const CompoundFact& fact) {
     const auto at = std::ranges::lower_bound(films_, order(fact), {}, order);
     if (at == films_.end() || at->uid != fact.uid)
         films_.insert(at, fact);
+}
+
+void Ledger::add(const ScrapFact& fact) {
+    const auto order = [](const ScrapFact& f) { return std::tie(f.when_utc, f.uid); };
+    const auto at = std::ranges::lower_bound(scraps_, order(fact), {}, order);
+    if (at != scraps_.end() && at->uid == fact.uid)
+        return;
+    scraps_.insert(at, fact);
+    bin_ = scrap_bin(scraps_);
 }
 
 std::set<std::string> Ledger::film_benches() const {

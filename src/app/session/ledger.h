@@ -35,6 +35,7 @@ public:
     void add(const FocusConfirmation& focus);
     void add(const TimedScanner& timed);
     void add(const CompoundFact& fact);
+    void add(const ScrapFact& fact);
     void know(const std::string& key, Knowledge knowledge);
 
     [[nodiscard]] const std::map<int, Sheet>& sheets() const { return sheets_; }
@@ -50,6 +51,10 @@ public:
     [[nodiscard]] std::set<std::string> film_benches() const;
     /// When something was last said of such work on any bench; empty: never.
     [[nodiscard]] std::string last_film_step() const { return films_.empty() ? std::string() : films_.back().when_utc; }
+    /// The pieces of the scrap bin.
+    [[nodiscard]] const std::vector<ScrapPiece>& scrap() const { return bin_; }
+    /// All that was said of them, oldest first: of pieces that are gone as well.
+    [[nodiscard]] const std::vector<ScrapFact>& scrap_facts() const { return scraps_; }
     [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;
     [[nodiscard]] Evidence evidence(const std::string& key) const;
 
@@ -58,6 +63,8 @@ private:
     std::map<std::string, FocusConfirmation> focus_;
     std::map<std::string, TimedScanner> timed_;
     std::vector<CompoundFact> films_; ///< oldest first
+    std::vector<ScrapFact> scraps_;   ///< oldest first
+    std::vector<ScrapPiece> bin_;     ///< as they make it
     std::map<std::string, Knowledge> knowledge_;
 };
 

@@ -44,6 +44,17 @@ void PieceReader::take_recipe(std::size_t layer) {
     });
 }
 
+void PieceReader::take_recipes(const std::map<std::size_t, Recipe>& recipes) {
+    std::vector<LayerChoice> all = order();
+    for (const auto& [layer, recipe] : recipes)
+        if (layer < all.size()) {
+            all[layer].recipe = recipe;
+            all[layer].taken_on = evidence_key(workbench_.draft().setup);
+            all[layer].guide = false;
+        }
+    change_layers(tr("Recipes of layers from the palette"), all);
+}
+
 void PieceReader::set_guide(std::size_t layer, bool guide) {
     change_layer(layer, guide ? tr("Layer as a guide") : tr("Layer is marked"),
                  [&](LayerChoice& c) { c.guide = guide; });

@@ -11,6 +11,7 @@
 #include "piece/placing.h"
 #include "piece/scanner_fit.h"
 
+#include <map>
 #include <memory>
 
 namespace finch::app {
@@ -108,6 +109,8 @@ public:
     void read_again();
     /// The recipe that is being tuned becomes that of a layer, given by its place in the order.
     void take_recipe(std::size_t layer);
+    /// Each of these layers gets a recipe of its own, as one step that can be undone.
+    void take_recipes(const std::map<std::size_t, Recipe>& recipes);
     void set_guide(std::size_t layer, bool guide);
     /// Whether a layer is filled one connected shape after the other, or line by line over all of them.
     void set_by_shape(std::size_t layer, bool by_shape);

@@ -83,6 +83,21 @@ void ProofFlow::note_scratches(int sheet, const std::vector<CellScratch>& scratc
         reading_.note_scratches(sheet, scratches);
 }
 
+void ProofFlow::note_gloss(int sheet, const std::vector<CellGloss>& gloss) {
+    if (free_to(tr("A measurement")))
+        reading_.note_gloss(sheet, gloss);
+}
+
+void ProofFlow::photograph_tilted(int sheet, double tilt_deg) {
+    if (free_to(tr("A photograph")))
+        reading_.photograph(sheet, tilt_deg);
+}
+
+void ProofFlow::read_tilted(const QString& path, int sheet, double tilt_deg) {
+    if (free_to(tr("Reading a photograph")))
+        reading_.read_tilted(path, sheet, tilt_deg);
+}
+
 void ProofFlow::ask_gauge(int sheet) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !free_to(tr("A measurement")))

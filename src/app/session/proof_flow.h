@@ -61,6 +61,7 @@ public:
     /// Colours that an instrument measured; the sheet need not be photographed.
     void note_colours(int sheet, const std::vector<CellColour>& colours);
     void note_scratches(int sheet, const std::vector<CellScratch>& scratches);
+    void note_gloss(int sheet, const std::vector<CellGloss>& gloss);
     /// Asks the gauge of the bench, which answers through gauge().measured.
     void ask_gauge(int sheet);
     [[nodiscard]] GaugeReader& gauge() { return gauge_; }
@@ -73,6 +74,9 @@ public:
     void cancel();
     /// Photographs the shown sheet.
     void photograph();
+    /// Photographs a sheet that was read from above, tilted by an angle; or takes a picture of it so from a file.
+    void photograph_tilted(int sheet, double tilt_deg);
+    void read_tilted(const QString& path, int sheet, double tilt_deg);
     void read_files(const QStringList& paths);
     void read_file(const QString& path) { read_files({path}); }
     /// The photograph in which the sheet was not found, with its corners put by hand.

@@ -9,6 +9,7 @@
 #include "formats/picture_file.h"
 #include "proof/answer.h"
 #include "proof/layout.h"
+#include "proof/tilt_series.h"
 #include "quantity/format.h"
 #include "vision/sheet_photo.h"
 
@@ -44,6 +45,7 @@ struct ReadingRun::Work {
     OwnScene scene; ///< of the burning, knowing what was known before
     std::vector<Observation> known;
     std::string uid, when_utc;
+    double tilt_deg = 0; ///< over 0: the photographs show the sheet tilted
 };
 
 /// What it brings back.
@@ -66,7 +68,9 @@ ReadingRun::ReadingRun(Workbench& workbench, Recorder& recorder, Camera& camera,
       turn_(std::make_shared<std::atomic<int>>(0)) {
     connect(&camera_, &Camera::photographed, this, [this](RequestId id, const QByteArray& picture) {
         if (step_ == Step::photographing && id == shot_)
-            read_picture(picture, tr("camera, shot %1").arg(shots_), sheet_);
+            start({{[picture]() -> Expected<QByteArray> { return picture; },
+                    tr("camera, shot %1").arg(shots_).toStdString()}},
+                  sheet_, tilt_deg_);
     });
     connect(&camera_, &Camera::failed, this, [this](RequestId id, const Error& error) {
         if (step_ != Step::photographing || id != shot_)
@@ -99,15 +103,31 @@ QString ReadingRun::progress_text() const {
     return {};
 }
 
-void ReadingRun::photograph(int sheet) {
+bool ReadingRun::can_tilt(int sheet) {
+    const Round* r = workbench_.round(sheet);
+    if (r != nullptr && r->reading && r->reading->photos > 0)
+        return true;
+    workbench_.say(tr("Photograph the sheet from above first: the tilted looks are held against that."), State::warn);
+    return false;
+}
+
+void ReadingRun::read_tilted(const QString& path, int sheet, double tilt_deg) {
+    if (step_ == Step::idle && can_tilt(sheet))
+        start({{[path] { return picture_bytes(path); }, QFileInfo(path).fileName().toStdString()}}, sheet, tilt_deg);
+}
+
+void ReadingRun::photograph(int sheet, double tilt_deg) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || step_ != Step::idle)
         return;
     if (!r->burned)
         return workbench_.say(tr("Burn the sheet first, or read a photograph from a file."), State::warn);
+    if (tilt_deg > 0 && !can_tilt(sheet))
+        return;
     sheet_ = sheet;
+    tilt_deg_ = tilt_deg;
     ++shots_;
-    shot_ = camera_.photograph(layout(r->sheet).white_card);
+    shot_ = camera_.photograph(layout(r->sheet).white_card, tilt_deg);
     set(Step::photographing);
 }
 
@@ -128,7 +148,7 @@ void ReadingRun::read_again(const std::array<PointMm, 4>& corners_px) {
     if (!not_found_)
         return workbench_.say(tr("Another photograph was read meanwhile. Read this one again."), State::warn);
     if (step_ == Step::idle)
-        start({not_found_->first}, not_found_->second, corners_px);
+        start({not_found_->source}, not_found_->sheet, not_found_->tilt_deg, corners_px);
 }
 
 void ReadingRun::cancel() {
@@ -171,21 +191,33 @@ Expected<std::shared_ptr<ReadingRun::Result>> ReadingRun::read(const Work& work,
         }
         seen->reading.photo = source.name;
         const bool first = readings.empty();
-        out->pictures.push_back({first ? "photo" : fmt::format("photo {}", readings.size() + 1), *bytes});
-        if (first)
+        const std::string again = work.tilt_deg > 0 ? fmt::format("tilt {}", format_number(work.tilt_deg, 3)) : "photo";
+        out->pictures.push_back({first ? again : fmt::format("{} {}", again, readings.size() + 1), *bytes});
+        if (first && !(work.tilt_deg > 0))
             out->pictures.push_back({"rectified", png_bytes(seen->rectified)});
         readings.push_back(std::move(seen->reading));
     }
     if (readings.empty())
         return tl::unexpected(*trouble);
     out->reading = readings.size() == 1 ? readings.front() : read_together(readings);
-    if (work.round.reading)
+    if (work.tilt_deg > 0) {
+        SheetReading whole = *work.round.reading;
+        const auto cells = add_tilt(whole, out->reading, work.tilt_deg);
+        if (!cells)
+            return tl::unexpected(cells.error());
+        out->reading = std::move(whole);
+        out->choose = false;
+        out->said = tr("Sheet %1, tilted by %2°: %3 cells seen from above and so.")
+                        .arg(work.round.sheet.number)
+                        .arg(screen_number(work.tilt_deg, 3))
+                        .arg(*cells);
+    } else if (work.round.reading)
         keep_what_was_said(out->reading, *work.round.reading);
     learn_from(work, *out);
     return out;
 }
 
-void ReadingRun::start(std::vector<Source> sources, int sheet,
+void ReadingRun::start(std::vector<Source> sources, int sheet, double tilt_deg,
                        const std::optional<std::array<PointMm, 4>>& corners_px) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr)
@@ -194,9 +226,10 @@ void ReadingRun::start(std::vector<Source> sources, int sheet,
     PhotoSetting setting;
     setting.camera = workbench_.draft().camera;
     setting.corners_px = corners_px;
-    const auto work = std::make_shared<const Work>(Work{
-        std::move(sources), setting, *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
-        known != nullptr ? known->observations : std::vector<Observation>(), new_uid(), after_last(workbench_, sheet)});
+    const auto work = std::make_shared<const Work>(
+        Work{std::move(sources), setting, *r, workbench_.draft().target, workbench_.scene_of(*r, r->before),
+             known != nullptr ? known->observations : std::vector<Observation>(), new_uid(),
+             after_last(workbench_, sheet), tilt_deg});
     const int turn = ++*turn_;
     not_found_.reset();
     set(Step::reading);
@@ -278,6 +311,14 @@ void ReadingRun::note_scratches(int sheet, const std::vector<CellScratch>& scrat
     });
 }
 
+void ReadingRun::note_gloss(int sheet, const std::vector<CellGloss>& gloss) {
+    note(sheet, [&](SheetReading& reading) {
+        const SheetReading before = reading;
+        put_gloss(reading, gloss);
+        return reading == before ? QString() : tr("The gloss of sheet %1 is kept.").arg(sheet);
+    });
+}
+
 void ReadingRun::note_cell(int sheet, std::size_t cell, const std::function<QString(CellReading&)>& edit) {
     const Round* r = workbench_.round(sheet);
     if (r == nullptr || !r->reading || cell >= r->reading->cells.size() || !r->sheet.holds(cell))
@@ -310,7 +351,8 @@ void ReadingRun::note(int sheet, const std::function<QString(SheetReading&)>& ed
                                           workbench_.scene_of(*r, r->before),
                                           known != nullptr ? known->observations : std::vector<Observation>(),
                                           new_uid(),
-                                          after_last(workbench_, sheet)});
+                                          after_last(workbench_, sheet),
+                                          0});
     const int turn = ++*turn_;
     set(Step::reading);
     const QPointer<ReadingRun> self(this);
@@ -339,7 +381,7 @@ void ReadingRun::give_up(const Work& work, const Picture& unseen, const Error& e
     if (error.code != "photo.missing_fiducials" && error.code != "photo.no_sheet" && error.code != "photo.bent" &&
         error.code != "photo.corners")
         return;
-    not_found_ = {work.sources.back(), work.round.sheet.number};
+    not_found_ = {work.sources.back(), work.round.sheet.number, work.tilt_deg};
     Q_EMIT sheet_not_found(unseen, error);
 }
 

@@ -8,6 +8,7 @@
 #include "document/picture.h"
 #include "proof/colour_list.h"
 #include "proof/depth_list.h"
+#include "proof/gloss_list.h"
 #include "proof/scratch_list.h"
 #include "proof/tool_step.h"
 
@@ -25,7 +26,10 @@ public:
     enum class Step { idle, photographing, reading, keeping };
     [[nodiscard]] Step step() const { return step_; }
     [[nodiscard]] QString progress_text() const;
-    void photograph(int sheet);
+    /// Tilted by `tilt_deg`, what is seen becomes part of the reading from above.
+    void photograph(int sheet, double tilt_deg = 0);
+    /// The same from a file.
+    void read_tilted(const QString& path, int sheet, double tilt_deg);
     /// Several photographs of the sheet, turned between them, are read as one.
     void read_files(const QStringList& paths, int sheet);
     /// The last photograph that could not be read, with the outer corners of its markers put by hand (pixels).
@@ -42,6 +46,7 @@ public:
     void note_colours(int sheet, const std::vector<CellColour>& colours);
     /// How much of the scratch ladder cells survived.
     void note_scratches(int sheet, const std::vector<CellScratch>& scratches);
+    void note_gloss(int sheet, const std::vector<CellGloss>& gloss);
     /// Gives up what is under way; what was made a fact of already stays one.
     void cancel();
 
@@ -58,7 +63,9 @@ private:
     struct Work;
     struct Result;
     void set(Step step);
-    void start(std::vector<Source> sources, int sheet, const std::optional<std::array<PointMm, 4>>& corners_px = {});
+    void start(std::vector<Source> sources, int sheet, double tilt_deg = 0,
+               const std::optional<std::array<PointMm, 4>>& corners_px = {});
+    [[nodiscard]] bool can_tilt(int sheet);
     [[nodiscard]] static Expected<std::shared_ptr<Result>> read(const Work& work, Picture& unseen);
     /// What a reading teaches, with all that was known.
     static void learn_from(const Work& work, Result& result);
@@ -78,7 +85,13 @@ private:
     RequestId shot_ = 0;
     int shots_ = 0;
     int sheet_ = 0;
-    std::optional<std::pair<Source, int>> not_found_; ///< and of which sheet
+    double tilt_deg_ = 0; ///< of the photograph that is being taken
+    struct NotFound {
+        Source source;
+        int sheet = 0;
+        double tilt_deg = 0;
+    };
+    std::optional<NotFound> not_found_;
 };
 
 } // namespace finch::app

@@ -13,7 +13,7 @@ std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger) {
     std::map<int, Round> by_number;
     for (const PlannedSheet& p : draft.planned)
         by_number[p.sheet.number] = {p.sheet, p.setup, p.reason, p.hoped_de, p.hoped_spread, p.before, false,
-                                     {},      {},      {},       {}};
+                                     {},      {},      {},       {},         p.scrap};
     for (auto it = ledger.sheets().lower_bound(draft.first_sheet); it != ledger.sheets().end(); ++it) {
         const BurnedSheet& b = it->second.burned;
         Round r{b.sheet, b.setup, b.reason, b.hoped_de, b.hoped_spread, b.known_before, true, {}, it->second.agreement,
@@ -22,6 +22,10 @@ std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger) {
             r.reading = it->second.read->reading;
             r.reading_uid = it->second.read->uid;
         }
+        // Where it was burned is what was said when it was; the plan may lie elsewhere by now.
+        for (const ScrapFact& f : ledger.scrap_facts())
+            if (f.kind == ScrapFact::Kind::used && f.mark.sheet == it->first)
+                r.scrap = ScrapPlace{f.piece, f.mark.face, f.mark.where.x, f.mark.where.y, f.mark.turned};
         by_number[it->first] = std::move(r);
     }
     std::vector<Round> out;

@@ -22,6 +22,8 @@ struct Round {
     std::optional<SheetReading> reading;
     Agreement agreement;
     std::string burned_uid, reading_uid;
+    /// Where it lies on a piece of the scrap bin; none: on fresh stock, or on the plate of an earlier round.
+    std::optional<ScrapPlace> scrap = {};
 };
 
 /// All sheets of the work at hand in the order of their numbers. A sheet that was burned is one of them, whether its

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/sheet_planner.h"
 
+#include "app/session/scrap_keeper.h"
 #include "app/session/text.h"
 #include "proof/first_sheet.h"
 
@@ -46,8 +47,13 @@ void SheetPlanner::design(bool fresh) {
                                  "first, or a depth for "
                                  "the target."),
                               State::warn);
-    fresh_ = fresh;
-    designer_.start(fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger()));
+    auto open = fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger());
+    // A round that is cut down to the last bare places promises less than it costs to look at.
+    constexpr std::size_t round_of_films = 6, round_of_depths = 2;
+    if (open && open->bare() < (d.target.depth ? round_of_depths : round_of_films))
+        open.reset();
+    fresh_ = !open;
+    designer_.start(open);
     workbench_.say(tr("Designing the cells for %1 …").arg(QString::fromStdString(workbench_.draft().target.name)));
 }
 
@@ -77,7 +83,13 @@ void SheetPlanner::suggest_opening(Knob across, Knob down) {
     workbench_.say(QString::fromStdString(opening->reason));
 }
 
-void SheetPlanner::add(const PlannedSheet& planned, const std::function<void(Draft&)>& also) {
+void SheetPlanner::add(PlannedSheet planned, const std::function<void(Draft&)>& also) {
+    // What is in the scrap bin comes before fresh stock.
+    if (const auto fit =
+            fit_in_bin(planned.sheet, bin_with_plans(workbench_.draft(), workbench_.ledger()), planned.setup.stock)) {
+        planned.sheet = fit->sheet;
+        planned.scrap = fit->place;
+    }
     workbench_.change(tr("plan sheet %1").arg(planned.sheet.number), {}, [&](Draft& d) {
         d.planned.push_back(planned);
         d.shown_sheet = planned.sheet.number;
@@ -106,7 +118,9 @@ void SheetPlanner::plan(bool leave_out_hopeless) {
     if (leave_out_hopeless)
         *sheet = without_hopeless(*sheet, finch::forecast(*sheet, workbench_.scene()));
     add({*sheet, d.setup, {}, {}, 0, workbench_.evidence()});
-    workbench_.say(tr("Sheet %1 is planned. Burn it on scrap of the same lot.").arg(request.number));
+    const auto& scrap = workbench_.draft().planned.back().scrap;
+    workbench_.say(scrap ? tr("Sheet %1 is planned, on scrap %2.").arg(request.number).arg(from_utf8(scrap->piece))
+                         : tr("Sheet %1 is planned. Burn it on scrap of the same lot.").arg(request.number));
 }
 
 void SheetPlanner::plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,

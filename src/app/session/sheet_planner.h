@@ -57,7 +57,7 @@ public:
     [[nodiscard]] std::vector<RankedCell> ranking() const;
 
 private:
-    void add(const PlannedSheet& planned, const std::function<void(Draft&)>& also = {});
+    void add(PlannedSheet planned, const std::function<void(Draft&)>& also = {});
     void edit_planned(const QString& what, const std::function<void(PlannedSheet&, std::size_t cell)>& edit);
     using Plan = std::function<Expected<ProofSheet>(const SheetRequest& request, const Recipe& labels)>;
     bool ask(const Recipe& base, const std::string& aim, const Plan& plan, const QString& said);

@@ -257,6 +257,14 @@ void Workbench::take_film_step(CompoundFact fact) {
     Q_EMIT film_step_said(fact);
 }
 
+void Workbench::take_scrap(ScrapFact fact) {
+    const auto& said = ledger_.scrap_facts();
+    fact.when_utc = said.empty() ? now_utc() : now_after(said.back().when_utc);
+    fact.by = draft_.operator_initials;
+    add_facts([&](Ledger& ledger) { ledger.add(fact); });
+    Q_EMIT scrap_said(fact);
+}
+
 void Workbench::fail(const Error& error) {
     log_error(error);
     Q_EMIT said(QString::fromStdString(sentence(error)), State::fail);

@@ -83,6 +83,8 @@ public:
     void keep_job(PrintedJob job);
     /// A step of work with a sprayed film, said now and here. No undo touches it.
     void take_film_step(CompoundFact fact);
+    /// Something is said of a piece in the scrap bin. No undo touches it.
+    void take_scrap(ScrapFact fact);
     void say(const QString& text, State state = State::ok) { Q_EMIT said(text, state); }
     void fail(const Error& error);
 
@@ -93,6 +95,7 @@ Q_SIGNALS:
     void scanner_timed(const finch::TimedScanner& timed);
     void job_printed(const finch::PrintedJob& job);
     void film_step_said(const finch::CompoundFact& fact);
+    void scrap_said(const finch::ScrapFact& fact);
 
 private:
     friend class DraftStep;

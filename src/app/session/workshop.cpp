@@ -49,6 +49,7 @@ Expected<void> Workshop::start() {
     timer_ = std::make_unique<ScannerTimer>(*workbench_, *recorder_, bench_->mirrors());
     jobs_ = std::make_unique<JobKeeper>(*workbench_, *recorder_);
     films_ = std::make_unique<FilmKeeper>(*workbench_, *recorder_);
+    scrap_ = std::make_unique<ScrapKeeper>(*workbench_, *recorder_);
     auto safety = load_safety(options_.data, &troubles_);
     if (!safety)
         return tl::unexpected(safety.error());
@@ -102,6 +103,10 @@ void Workshop::read_numbers() {
                 ledger.add(*timed);
             else if (const auto focus = focus_confirmation(kept->entry))
                 ledger.add(*focus);
+            else if (const auto film = compound_fact(kept->entry))
+                ledger.add(*film);
+            else if (const auto scrap = scrap_fact(kept->entry))
+                ledger.add(*scrap);
         });
     }
 }

@@ -12,6 +12,7 @@
 #include "app/session/proof_flow.h"
 #include "app/session/run_flow.h"
 #include "app/session/scanner_timer.h"
+#include "app/session/scrap_keeper.h"
 #include "bench_link/local_bench.h"
 #include "formats/data_folder.h"
 
@@ -82,6 +83,7 @@ private:
     std::unique_ptr<JobKeeper> jobs_;
     std::unique_ptr<RunFlow> run_;
     std::unique_ptr<FilmKeeper> films_;
+    std::unique_ptr<ScrapKeeper> scrap_;
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;
     std::unique_ptr<HistoryKeeper> history_;

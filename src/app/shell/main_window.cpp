@@ -231,6 +231,10 @@ void MainWindow::wire() {
     connect(&workbench_, &Workbench::said, status_, &StatusLine::say);
     connect(&workbench_, &Workbench::changed, this, &MainWindow::refresh_marks);
     connect(&piece_->reader(), &PieceReader::changed, this, &MainWindow::refresh_marks);
+    connect(&proof_->palette(), &PalettePage::layers_asked, this, [this] {
+        show_station(StationId::piece);
+        piece_->ask_colours();
+    });
     connect(piece_, &PieceStation::run_asked, this, &MainWindow::hand_over);
     connect(&shop_.run(), &RunFlow::changed, this, &MainWindow::refresh_marks);
     const auto clock = [this] { return workbench_.now().toLocalTime().toString(u"HH:mm"_s); };

@@ -38,6 +38,9 @@ void MainWindow::make_piece_actions() {
         QKeySequence(u"Ctrl+Shift+E"_s), piece, there([this] { piece_->ask_export(); }));
     add(u"piece.take"_s, tr("Take the recipe at hand for the layer"), tr("The chosen layer is marked with it"),
         QKeySequence(u"Ctrl+Shift+R"_s), piece, there([this] { piece_->take_recipe(); }));
+    add(u"piece.colours"_s, tr("Colours of the layers from the palette…"),
+        tr("Each layer gets the recipe whose colour was read nearest to the one it is drawn in"),
+        QKeySequence(u"Ctrl+Alt+L"_s), piece, there([this] { piece_->ask_colours(); }));
     add(u"piece.guide"_s, tr("Layer as a guide, or not"), tr("A guide is shown by the pointer and never marked"), {},
         piece, there([this] { piece_->switch_guide(); }));
     add(u"piece.fill"_s, tr("Fill the layer shape by shape, or line by line"),

@@ -68,6 +68,12 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->ask_lot_check();
         });
+    add(u"proof.scrap"_s, tr("Scrap bin…"),
+        tr("Rejects and offcuts as test metal: what is bare on them, and where the next sheet is burned"),
+        QKeySequence(u"Ctrl+Alt+B"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_scrap();
+        });
     add(u"proof.control"_s, tr("Control of the day…"),
         tr("The same five cells each day on the same lot: what the bench gives, and an alarm when it changes"),
         QKeySequence(u"Ctrl+Alt+K"_s), recipe, [this] {
@@ -129,6 +135,17 @@ void MainWindow::make_recipe_actions() {
         QKeySequence(u"Ctrl+Alt+C"_s), recipe, [this] {
             show_station(StationId::proof);
             proof_->ask_colours();
+        });
+    add(u"proof.tilt"_s, tr("Tilt series…"),
+        tr("The sheet photographed at one tilt after the other: up to which angle each colour holds"),
+        QKeySequence(u"Ctrl+Alt+T"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_tilt();
+        });
+    add(u"proof.gloss"_s, tr("Gloss…"), tr("Type, paste or import what a gloss meter read of the cells"),
+        QKeySequence(u"Ctrl+Alt+G"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_gloss();
         });
     add(u"proof.scratches"_s, tr("Scratch tests…"),
         tr("Type, paste or import how much of the scratch ladder the cells survived: at which power a mark holds best"),

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "evidence/tilt_look.h"
 #include "physics/colour.h"
 #include "recipe/recipe.h"
 
@@ -32,7 +33,8 @@ struct Observation {
     bool spoiled = false; ///< molten, torn or flaked: its colour is no film's
     /// Whether a coat is gone or bleached, or a compound has bonded; said of sheets that ask it.
     std::optional<bool> done;
-    bool counts = true; ///< false: left out by the operator; kept, but nothing is learned from it
+    std::vector<TiltLook> tilted = {}; ///< its colour with the piece tilted, by angle
+    bool counts = true;                ///< false: left out by the operator; kept, but nothing is learned from it
 };
 
 /// The newest of each place, in an order that does not depend on how they came; without those that do not count.

@@ -13,11 +13,26 @@
 namespace finch {
 namespace {
 
-constexpr double edge = 2;    // quiet rim around everything
-constexpr double marker = 7;  // modules of 1 mm
-constexpr double quiet = 1.5; // bare metal that a marker needs around it
 constexpr double label_height = 1.6;
-constexpr double inset = edge + marker + quiet;
+constexpr double card_w = 7, card_h = 6;
+
+/// What lies round the cells.
+struct SheetMargins {
+    double edge;             ///< quiet rim around everything
+    double marker;           ///< side of a marker of 7 modules
+    double quiet;            ///< bare metal that a marker needs around it
+    double left, right, top; ///< of the cells; they also hold the names of rows and columns
+    double least;            ///< width between left and right: the white card and the lettering need it
+    double card;             ///< bare metal above the row of the lower markers
+    double low;              ///< height of that row with the rim below it
+};
+/// Cells between the columns of the markers, so that the light on either side of them is told by much bare metal.
+constexpr SheetMargins wide{2, 7, 1.5, 10.5, 10.5, 12, 34, 2.5, 9};
+/// Cells over the whole width: two fifths of the plate on small sheets.
+constexpr SheetMargins close_by{1.5, 5, 1, 3.6, 1.5, 10.2, 21, 2.2, 7.9};
+const SheetMargins& margins(const ProofSheet& sheet) {
+    return sheet.close ? close_by : wide;
+}
 
 /// Glyphs on a 4 x 6 grid, y down: strokes separated by blanks, points as two digits "xy".
 const std::map<char, std::string_view>& glyphs() {
@@ -94,6 +109,7 @@ std::string fixed_text(const ProofSheet& sheet, bool first_line) {
 }
 
 void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
+    const SheetMargins& m = margins(sheet);
     for (std::size_t c = 0; c < sheet.columns(); ++c) {
         const RectMm& cell = out.cells[c];
         LabelText label{std::string(1, static_cast<char>('A' + c)) +
@@ -111,8 +127,8 @@ void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
                                      : fmt::format("{} {}", r + 1, format_number(sheet.down.values[r], 4)),
                         {},
                         1.3};
-        label.height_mm = std::min(1.3, 1.3 * (inset - edge - 0.6) / stroke_text_width(label));
-        label.at = {edge, cell.y + cell.h / 2 + 0.65};
+        label.height_mm = std::min(1.3, 1.3 * (m.left - m.edge - 0.6) / stroke_text_width(label));
+        label.at = {m.edge, cell.y + cell.h / 2 + 0.65};
         out.labels.push_back(label);
     }
 }
@@ -158,24 +174,28 @@ SheetLayout layout(const ProofSheet& sheet) {
     const double gap = in_mm(sheet.gap);
     const double grid_w = static_cast<double>(sheet.columns()) * (w + gap) - gap;
     const double grid_h = static_cast<double>(sheet.rows()) * (h + gap) - gap;
+    const SheetMargins& m = margins(sheet);
     // Between the lower fiducials lie the white card and the fixed knobs; a narrow sheet is widened to hold them.
-    const double inner = std::max(grid_w, 34.0);
-    const double left = inset + (inner - grid_w) / 2;
-    const double top = edge + marker + quiet + 1.5;
-    out.width_mm = 2 * inset + inner;
-    const double low = top + grid_h + quiet + 1.0;
-    out.height_mm = low + marker + edge;
+    const double inner = std::max(grid_w, m.least);
+    const double left = m.left + (inner - grid_w) / 2;
+    const double top = m.top;
+    out.width_mm = m.left + inner + m.right;
+    const double low = top + grid_h + m.card;
+    out.height_mm = low + m.low;
     for (std::size_t r = 0; r < sheet.rows(); ++r)
         for (std::size_t c = 0; c < sheet.columns(); ++c)
             out.cells.push_back(
                 {left + static_cast<double>(c) * (w + gap), top + static_cast<double>(r) * (h + gap), w, h});
     const int base = 4 * sheet_code(sheet.plate_number());
-    const double far_x = out.width_mm - edge - marker;
-    out.fiducials = {Fiducial{base, {edge, edge, marker, marker}, "upper left"},
-                     Fiducial{base + 1, {far_x, edge, marker, marker}, "upper right"},
-                     Fiducial{base + 2, {far_x, low, marker, marker}, "lower right"},
-                     Fiducial{base + 3, {edge, low, marker, marker}, "lower left"}};
-    out.white_card = {inset + 0.5, low + 0.5, 7, 6};
+    const double far_x = out.width_mm - m.edge - m.marker;
+    const double low_y = out.height_mm - m.edge - m.marker;
+    out.fiducials = {Fiducial{base, {m.edge, m.edge, m.marker, m.marker}, "upper left"},
+                     Fiducial{base + 1, {far_x, m.edge, m.marker, m.marker}, "upper right"},
+                     Fiducial{base + 2, {far_x, low_y, m.marker, m.marker}, "lower right"},
+                     Fiducial{base + 3, {m.edge, low_y, m.marker, m.marker}, "lower left"}};
+    const double beside = m.edge + m.marker + m.quiet; // a marker
+    out.white_card =
+        sheet.close ? RectMm{beside + 1.5, low + 0.2, card_w, card_h} : RectMm{beside + 0.5, low + 0.5, card_w, card_h};
     if (sheet.on_old_plate())
         return out; // its lettering is on the plate
     add_axis_labels(sheet, out);
@@ -185,7 +205,7 @@ SheetLayout layout(const ProofSheet& sheet) {
         if (!text.empty())
             out.labels.push_back(label);
     };
-    const double room = inner - 0.5;
+    const double room = out.width_mm - 2 * beside - 0.5;
     line(sheet.frame ? fmt::format("SHEET {}  frame of {} cells", sheet.number, sheet.cells())
          : sheet.free()
              ? fmt::format("SHEET {}  {} {}", sheet.number, sheet.own.size(),
@@ -196,12 +216,12 @@ SheetLayout layout(const ProofSheet& sheet) {
                                              : "free cells")
              : fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
                            traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),
-         inset, edge + 2.2, room);
-    line(sheet.aim, inset, edge + 5.0, room);
-    if (sheet.frame)
-        return out; // its later rounds may keep other knobs
-    line(fixed_text(sheet, true), inset + 9, low + 2.4, inner - 9.5);
-    line(fixed_text(sheet, false), inset + 9, low + 5.6, inner - 9.5);
+         beside, m.edge + 2.2, room);
+    line(sheet.aim, beside, m.edge + 5.0, room);
+    if (sheet.frame || sheet.close)
+        return out; // later rounds of a frame may keep other knobs, and a small sheet has no room for them
+    line(fixed_text(sheet, true), beside + 9, low + 2.4, inner - 9.5);
+    line(fixed_text(sheet, false), beside + 9, low + 5.6, inner - 9.5);
     return out;
 }
 

@@ -90,6 +90,7 @@ Expected<ProofSheet> plan_lot_check(const SheetRequest& request, const LotCheck&
     sheet->own_columns = cells.size();
     sheet->left_out.assign(sheet->cells(), false);
     sheet->lot = check;
+    sheet->close = true; // one is burned every morning
     return inside_field(std::move(*sheet), bench);
 }
 

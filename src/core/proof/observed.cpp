@@ -29,6 +29,7 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         if (c.state == CellState::read) {
             o.colour = c.lab;
             o.colour_within = c.within_de;
+            o.tilted = c.tilted;
         }
         if (c.depth_um) {
             o.depth_um = c.depth_um;

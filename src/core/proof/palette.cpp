@@ -14,6 +14,7 @@
 #include <cmath>
 #include <map>
 #include <nlohmann/json.hpp>
+#include <tuple>
 
 namespace finch {
 namespace {
@@ -44,6 +45,44 @@ struct Reachable {
     std::vector<std::vector<Lab>> worlds;
 };
 
+/// Moves the film's looks at a tilt through those that were read: what is missing is spread evenly between two of them,
+/// and is the last one's beyond it. Returns the widest that was read.
+double bend_to_looks(std::vector<Lab>& tilt, const Marks& marks) {
+    std::map<double, std::vector<Lab>> read; // what is missing, by angle
+    for (const Observation* o : marks)
+        for (const TiltLook& l : o->tilted) {
+            const double at = std::min(l.deg / tilt_step_deg, static_cast<double>(tilt.size() - 1));
+            const auto i = std::min(static_cast<std::size_t>(at), tilt.size() - 2);
+            const double t = at - static_cast<double>(i);
+            const Lab &a = tilt[i], &b = tilt[i + 1], &from = tilt[0], &own = *o->colour;
+            // As it changed from what the same piece showed from above.
+            read[l.deg].push_back({l.lab.l - own.l + from.l - a.l - t * (b.l - a.l),
+                                   l.lab.a - own.a + from.a - a.a - t * (b.a - a.a),
+                                   l.lab.b - own.b + from.b - a.b - t * (b.b - a.b)});
+        }
+    if (read.empty())
+        return 0;
+    std::vector<std::pair<double, Lab>> missing{{0, {}}};
+    for (const auto& [deg, labs] : read) {
+        Lab mean;
+        const double n = static_cast<double>(labs.size());
+        for (const Lab& l : labs)
+            mean = moved(mean, {l.l / n, l.a / n, l.b / n});
+        missing.emplace_back(deg, mean);
+    }
+    for (std::size_t i = 1; i < tilt.size(); ++i) {
+        const double deg = tilt_step_deg * static_cast<double>(i);
+        std::size_t k = 1;
+        while (k + 1 < missing.size() && missing[k].first < deg)
+            ++k;
+        const auto& [low, a] = missing[k - 1];
+        const auto& [high, b] = missing[k];
+        const double t = std::clamp((deg - low) / (high - low), 0.0, 1.0);
+        tilt[i] = moved(tilt[i], {a.l + t * (b.l - a.l), a.a + t * (b.a - a.a), a.b + t * (b.b - a.b)});
+    }
+    return missing.back().first;
+}
+
 PaletteColour colour_of(const Scene& scene, const Marks& marks, double scatter_ln) {
     const Observation& first = *marks.front();
     PaletteColour c;
@@ -70,6 +109,7 @@ PaletteColour colour_of(const Scene& scene, const Marks& marks, double scatter_l
         const Lab off{c.lab.l - p->lab().l, c.lab.a - p->lab().a, c.lab.b - p->lab().b};
         for (const Lab& t : tilted_colours(*p, scene.metal, tilt_step_deg, tilt_count))
             c.tilt.push_back(moved(t, off));
+        c.tilt_read_to = bend_to_looks(c.tilt, marks);
         for (std::size_t i = 0; i < c.tilt.size() && delta_e00(c.tilt[0], c.tilt[i]) <= holds_de; ++i)
             c.holds_deg = static_cast<int>(tilt_step_deg * static_cast<double>(i));
         // Two marks differ by sqrt 2 of the scatter of one.
@@ -104,11 +144,8 @@ std::vector<PathPoint> path_of(const Reachable& all) {
 WantedMatch match(const WantedColour& wanted, const std::vector<PaletteColour>& read, const Reachable& all,
                   const PaletteLimits& limits) {
     WantedMatch out{wanted, {}, 0, {}};
-    for (std::size_t i = 0; i < read.size(); ++i)
-        if (const double de = delta_e00(read[i].lab, wanted.lab); !out.read || de < out.read_de) {
-            out.read = i;
-            out.read_de = de;
-        }
+    if (const auto nearest = nearest_read(read, wanted.lab))
+        std::tie(out.read, out.read_de) = *nearest;
     double best = -1e9;
     for (std::size_t i = 0; i < all.trials.size(); ++i) {
         if (all.danger[i] >= limits.risk)
@@ -131,6 +168,14 @@ WantedMatch match(const WantedColour& wanted, const std::vector<PaletteColour>& 
 }
 
 } // namespace
+
+std::optional<std::pair<std::size_t, double>> nearest_read(std::span<const PaletteColour> colours, const Lab& lab) {
+    std::optional<std::pair<std::size_t, double>> out;
+    for (std::size_t i = 0; i < colours.size(); ++i)
+        if (const double de = delta_e00(colours[i].lab, lab); !out || de < out->second)
+            out = {i, de};
+    return out;
+}
 
 Expected<WantedColour> wanted_from_text(std::string_view text) {
     for (const Target& t : named_targets())
@@ -212,6 +257,7 @@ nlohmann::json to_json(const Palette& p) {
                                   {"within_de00", c.within_de},
                                   {"film_nm", c.film_nm},
                                   {"holds_deg", c.holds_deg},
+                                  {"tilt_read_to_deg", c.tilt_read_to},
                                   {"repeat_de00", c.repeat_de},
                                   {"repeats", c.repeats},
                                   {"seconds_per_cm2", c.seconds_per_cm2},

@@ -21,10 +21,12 @@ struct PaletteColour {
     double within_de = 2;     ///< CIEDE2000 of one reading, nine in ten
     Recipe recipe;
     Fill fill;
-    double film_nm = 0;    ///< as learned
-    std::vector<Lab> tilt; ///< at 0, 5 .. 60 degrees: the film's, moved to what was read
-    int holds_deg = 0;     ///< widest of them up to which it stays within CIEDE2000 5 of the straight view
-    double repeat_de = 0;  ///< CIEDE2000 by which two marks of this setting differ, in the middle
+    double film_nm = 0; ///< as learned
+    /// At 0, 5 .. 60 degrees: the film's, moved to what was read from above and, where it was, at a tilt.
+    std::vector<Lab> tilt;
+    int holds_deg = 0;       ///< widest of them up to which it stays within CIEDE2000 5 of the straight view
+    double tilt_read_to = 0; ///< widest tilt in degrees that was photographed; 0: the film's alone
+    double repeat_de = 0;    ///< CIEDE2000 by which two marks of this setting differ, in the middle
     int repeats =
         1; ///< marks behind `lab`; from two on `repeat_de` was measured, else it follows from the film's scatter
     double seconds_per_cm2 = 0;
@@ -70,6 +72,11 @@ struct Palette {
     std::vector<WantedMatch> wanted;
     std::size_t cells = 0, spoiled = 0; ///< readings behind it, and those left out as spoiled
 };
+
+/// The colour that was read nearest to one, among the palette's, and the CIEDE2000 between them; none: nothing was
+/// read.
+[[nodiscard]] std::optional<std::pair<std::size_t, double>> nearest_read(std::span<const PaletteColour> colours,
+                                                                         const Lab& lab);
 
 /// What a palette accepts.
 struct PaletteLimits {

@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "physics/colour_difference.h"
+#include "proof/tilt_series.h"
 #include "quantity/format.h"
 #include "quantity/parse.h"
 
@@ -48,6 +49,20 @@ CellReading cell_together(const std::vector<const CellReading*>& read) {
 Lab read_lab(JsonFields& f, const char* key = "lab") {
     const std::vector<double> v = f.numbers(key, 3, -200, 200);
     return {v[0], v[1], v[2]};
+}
+
+void read_tilted(JsonFields& cell, std::vector<TiltLook>& out) {
+    for (JsonFields& t : cell.list("tilted")) {
+        TiltLook look;
+        look.deg = t.number("deg", tilt_least_deg, tilt_most_deg);
+        look.lab = read_lab(t);
+        look.within_de = t.number("within_de00", 0, 100);
+        t.nothing_else();
+        if (out.size() == most_tilts || (!out.empty() && look.deg <= out.back().deg))
+            return cell.fault("tilted", "Angles go up, and are twelve at most.",
+                              "Give each angle once, smallest first.");
+        out.push_back(look);
+    }
 }
 
 } // namespace
@@ -207,6 +222,10 @@ void keep_what_was_said(SheetReading& newer, const SheetReading& older) {
         }
         if (!newer.cells[i].scratch_steps)
             newer.cells[i].scratch_steps = older.cells[i].scratch_steps;
+        if (!newer.cells[i].gloss)
+            newer.cells[i].gloss = older.cells[i].gloss;
+        if (newer.cells[i].tilted.empty())
+            newer.cells[i].tilted = older.cells[i].tilted;
         if (newer.cells[i].depth_um)
             continue;
         newer.cells[i].depth_um = older.cells[i].depth_um;
@@ -228,6 +247,11 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
             cell["by_instrument"] = true;
         if (c.scratch_steps)
             cell["scratch_steps"] = *c.scratch_steps;
+        if (c.gloss)
+            cell["gloss_units"] = *c.gloss;
+        for (const TiltLook& l : c.tilted)
+            cell["tilted"].push_back(
+                {{"deg", l.deg}, {"lab", {l.lab.l, l.lab.a, l.lab.b}}, {"within_de00", l.within_de}});
         if (c.spoiled)
             cell["spoiled"] = true;
         if (c.depth_um) {
@@ -236,22 +260,24 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         }
         cells.push_back(cell);
     }
-    json out{{"format", "finch-reading"},
-             {"version",
-              r.ground || std::ranges::any_of(r.cells, [](const CellReading& c) { return c.scratch_steps.has_value(); })
-                  ? 7
-              : std::ranges::any_of(r.cells, &CellReading::by_instrument)                                 ? 6
-              : r.photos == 0                                                                             ? 5
-              : std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
-              : std::ranges::any_of(r.cells, &CellReading::spoiled)                                       ? 3
-                                                                                                          : 2},
-             {"sheet", r.sheet_number},
-             {"photo", r.photo},
-             {"photos", r.photos},
-             {"edge_mm", r.edge_mm},
-             {"markers", r.markers},
-             {"light_range", r.light_range},
-             {"cells", cells}};
+    json out{
+        {"format", "finch-reading"},
+        {"version",
+         std::ranges::any_of(r.cells, [](const CellReading& c) { return !c.tilted.empty() || c.gloss; }) ? 8
+         : r.ground || std::ranges::any_of(r.cells, [](const CellReading& c) { return c.scratch_steps.has_value(); })
+             ? 7
+         : std::ranges::any_of(r.cells, &CellReading::by_instrument)                                 ? 6
+         : r.photos == 0                                                                             ? 5
+         : std::ranges::any_of(r.cells, [](const CellReading& c) { return c.depth_um.has_value(); }) ? 4
+         : std::ranges::any_of(r.cells, &CellReading::spoiled)                                       ? 3
+                                                                                                     : 2},
+        {"sheet", r.sheet_number},
+        {"photo", r.photo},
+        {"photos", r.photos},
+        {"edge_mm", r.edge_mm},
+        {"markers", r.markers},
+        {"light_range", r.light_range},
+        {"cells", cells}};
     if (r.ground)
         out["ground_lab"] = {r.ground->l, r.ground->a, r.ground->b};
     if (r.camera)
@@ -260,7 +286,7 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 7, file);
+    const auto version = check_format(document, "finch-reading", 8, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -300,6 +326,9 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
         out.spoiled = c.flag_or("spoiled", false);
         if (c.has("scratch_steps"))
             out.scratch_steps = c.whole("scratch_steps", 0, most_scratch_steps);
+        out.gloss = c.optional_number("gloss_units", 0, 2000);
+        if (c.has("tilted"))
+            read_tilted(c, out.tilted);
         if (c.has("depth_um")) {
             out.depth_um = c.number("depth_um", 0, 1e5);
             out.depth_within_um = c.number("depth_within_um", 0, 1e5);

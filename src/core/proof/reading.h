@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "evidence/tilt_look.h"
 #include "proof/camera_colour.h"
 #include "proof/sheet.h"
 #include "search/goal.h"
@@ -15,6 +16,7 @@ namespace finch {
 enum class CellState { read, hidden, left_out };
 
 inline constexpr int most_scratch_steps = 20; ///< longer ladders are nobody's
+inline constexpr std::size_t most_tilts = 12;
 
 /// What a photograph says about one cell.
 struct CellReading {
@@ -27,6 +29,8 @@ struct CellReading {
     double depth_within_um = 0;            ///< within which it truly lies in nine of ten cases
     bool by_instrument = false;            ///< its colour is that of a colour instrument, and stays over photographs
     std::optional<int> scratch_steps = {}; ///< of the scratch ladder that it was seen to survive
+    std::vector<TiltLook> tilted = {};     ///< as it was read with the sheet tilted, by angle
+    std::optional<double> gloss = {};      ///< gloss units, as an instrument gave them
     bool operator==(const CellReading&) const = default;
 };
 

@@ -264,9 +264,10 @@ Expected<ProofSheet> plan_free_sheet(const SheetRequest& r, const std::vector<Se
 }
 
 Expected<ProofSheet> with_frame(ProofSheet sheet, const Bench& bench) {
-    const std::size_t places = sheet.own.size() + std::clamp<std::size_t>(sheet.own.size() * 3 / 2, 6, 18);
+    const std::size_t places = sheet.own.size() + std::clamp<std::size_t>(sheet.own.size() / 2, 6, 18);
     sheet.own_columns = grid_columns(places);
     sheet.frame = SheetFrame{sheet.number, 0, (places + sheet.own_columns - 1) / sheet.own_columns};
+    sheet.close = true;
     leave_empty(sheet);
     return inside_field(std::move(sheet), bench);
 }
@@ -285,6 +286,7 @@ Expected<ProofSheet> on_frame_of(ProofSheet sheet, const ProofSheet& begun, std:
     sheet.own_columns = begun.own_columns;
     sheet.frame = SheetFrame{begun.plate_number(), first, begun.frame->rows};
     sheet.label_recipe = begun.label_recipe;
+    sheet.close = begun.close;
     leave_empty(sheet);
     return sheet;
 }
@@ -342,20 +344,26 @@ SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
             out.total_s += f.time_s + scene.materials.model.effort.next_cell_s;
         out.cells.push_back(std::move(f));
     }
-    // About half of the modules of four markers, and the strokes of the labels at the label speed.
-    const SheetLayout at = layout(sheet);
+    out.labels_s = lettering_s(sheet, scene);
+    out.total_s += out.labels_s;
+    return out;
+}
+
+double lettering_s(const ProofSheet& sheet, const Scene& scene) {
     if (sheet.on_old_plate())
-        return out; // nothing is lettered twice
-    if (const auto p = predict(scene, sheet.label_recipe, {mm(7), 4 * 49 * 0.55}))
-        out.labels_s = p->mark.pattern.time_s;
+        return 0; // nothing is lettered twice
+    // About half of the modules of four markers, and the strokes of the labels at the label speed.
+    double out = 0;
+    const SheetLayout at = layout(sheet);
+    const double modules_mm2 = at.fiducials[0].box.w * at.fiducials[0].box.h;
+    if (const auto p = predict(scene, sheet.label_recipe, {mm(at.fiducials[0].box.w), 4 * modules_mm2 * 0.55}))
+        out = p->mark.pattern.time_s;
     double strokes_mm = 0;
     for (const LabelText& label : at.labels)
         for (const auto& stroke : stroke_text(label))
             for (std::size_t i = 1; i < stroke.size(); ++i)
                 strokes_mm += std::hypot(stroke[i].x - stroke[i - 1].x, stroke[i].y - stroke[i - 1].y);
-    out.labels_s += strokes_mm / in_mm_per_second(sheet.label_recipe.setting.scan_speed);
-    out.total_s += out.labels_s;
-    return out;
+    return out + strokes_mm / in_mm_per_second(sheet.label_recipe.setting.scan_speed);
 }
 
 ProofSheet without_hopeless(ProofSheet sheet, const SheetForecast& forecast) {

@@ -84,6 +84,7 @@ struct ProofSheet {
     bool ladder = false;  ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
     bool offsets = false; ///< free cells of one film, reached at other focus offsets with other speeds and pitches
     bool wedge = false;   ///< free cells of one recipe at more and more passes, whose depths are measured
+    bool close = false;   ///< of free cells: small markers and narrow margins, which take less plate
 
     [[nodiscard]] bool free() const { return !own.empty(); }
     /// It asks one question instead of searching for a setting.
@@ -144,7 +145,7 @@ struct SheetRequest {
 [[nodiscard]] Expected<ProofSheet> inside_field(ProofSheet sheet, const Bench& bench);
 
 /// Puts a sheet of free cells on a frame: its first round, with room for half as many again as its own for later ones,
-/// 6 to 18: where few are enough at first, few more are for all. Errors: proof.too_large.
+/// 6 to 18: where few are enough at first, few more are for all. It lies close. Errors: proof.too_large.
 [[nodiscard]] Expected<ProofSheet> with_frame(ProofSheet sheet, const Bench& bench);
 /// Puts it on the free places of a frame from `first` on; the cells must be of the frame's size.
 /// Errors: proof.frame_full, proof.frame_cells.
@@ -168,6 +169,8 @@ struct SheetForecast {
     double total_s = 0; ///< of the cells that are not left out, with labels and travel
 };
 
+/// Time of the markers and labels, in s; none on a plate that carries them.
+[[nodiscard]] double lettering_s(const ProofSheet& sheet, const Scene& scene);
 /// Predicts every cell and the time of the sheet.
 [[nodiscard]] SheetForecast forecast(const ProofSheet& sheet, const Scene& scene);
 

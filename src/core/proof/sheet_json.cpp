@@ -140,7 +140,8 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.threshold && s.threshold->done      ? 7
+                {"version", s.close                               ? 8
+                            : s.threshold && s.threshold->done    ? 7
                             : s.threshold || s.offsets || s.wedge ? 6
                             : s.ladder || s.lot                   ? 5
                             : s.paired                            ? 4
@@ -179,6 +180,8 @@ json to_json(const ProofSheet& s) {
             out["offsets"] = true;
         if (s.wedge)
             out["wedge"] = true;
+        if (s.close)
+            out["close"] = true;
         if (s.frame)
             out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
@@ -186,7 +189,7 @@ json to_json(const ProofSheet& s) {
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 7, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 8, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -211,6 +214,7 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
         read_lot_check(f.object("lot_check"), s);
     s.offsets = s.free() && f.flag_or("offsets", false);
     s.wedge = s.free() && f.flag_or("wedge", false);
+    s.close = s.free() && f.flag_or("close", false);
     if (s.free() && f.has("threshold"))
         read_threshold(f.object("threshold"), s);
     const int questions =

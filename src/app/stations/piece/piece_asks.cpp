@@ -3,6 +3,7 @@
 // The dialogs of the Piece station, and what has to be known before each.
 #include "app/session/recent_drawings.h"
 #include "app/session/text.h"
+#include "app/stations/piece/colours_dialog.h"
 #include "app/stations/piece/cost_dialog.h"
 #include "app/stations/piece/fill_dialog.h"
 #include "app/stations/piece/order_dialog.h"
@@ -115,6 +116,14 @@ void PieceStation::ask_size() {
     if (reader_.piece() == nullptr || !reader_.piece()->extent)
         return workbench_.say(tr("There is no drawing to make larger or smaller."), State::warn);
     (new SizeDialog(workbench_, reader_, this))->open();
+}
+
+void PieceStation::ask_colours() {
+    if (relief_.chosen())
+        return workbench_.say(tr("A relief has depths, no layers of colours."), State::warn);
+    if (reader_.piece() == nullptr)
+        return workbench_.say(tr("Open a drawing first: its layers say which colours are wanted."), State::warn);
+    (new ColoursDialog(workbench_, reader_, this))->open();
 }
 
 void PieceStation::open_detail(const QString& folder) {

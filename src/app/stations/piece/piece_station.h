@@ -48,6 +48,8 @@ public:
     /// Asks what is typed on the drawing, or on an empty page.
     void ask_texts();
     void ask_size();
+    /// Which layers get recipes of the palette, by the colours they are drawn in.
+    void ask_colours();
     /// Writes the picture of fine detail for this lens into a folder, and opens it.
     void open_detail(const QString& folder);
     /// Asks how the chosen layer is filled.

@@ -6,6 +6,7 @@
 #include "app/theme/label.h"
 #include "formats/folders.h"
 
+#include <algorithm>
 #include <QDialogButtonBox>
 #include <QFileDialog>
 #include <QVBoxLayout>
@@ -124,6 +125,30 @@ CellList colours_of_instrument(Workbench& workbench, ProofFlow& flow, const Proo
     out.keep = [&flow, sheet](const std::string& text) {
         if (const auto colours = colours_from_text(text, sheet))
             flow.note_colours(sheet.number, *colours);
+    };
+    return out;
+}
+
+CellList gloss_of_meter(Workbench& workbench, ProofFlow& flow, const ProofSheet& sheet) {
+    CellList out;
+    out.name = u"gloss"_s;
+    out.title = CellListDialog::tr("Gloss of sheet %1").arg(sheet.number, 2, 10, QChar(u'0'));
+    out.note = CellListDialog::tr("One cell a line, in gloss units as the meter shows them, all at one geometry: \"B1; "
+                                  "212\". A line without a name goes to the next cell.");
+    out.keep_label = CellListDialog::tr("Keep the gloss");
+    out.before = said_before(workbench, sheet,
+                             [](const CellReading& c) { return c.gloss ? QString::number(*c.gloss) : QString(); });
+    out.read = [sheet](const std::string& text) -> Expected<QString> {
+        return gloss_from_text(text, sheet).map([](const std::vector<CellGloss>& gloss) {
+            const auto [low, high] = std::ranges::minmax(gloss, {}, &CellGloss::units);
+            return CellListDialog::tr("Cells: %1, from %2 to %3 gloss units.")
+                .arg(gloss.size())
+                .arg(screen_number(low.units, 3), screen_number(high.units, 3));
+        });
+    };
+    out.keep = [&flow, sheet](const std::string& text) {
+        if (const auto gloss = gloss_from_text(text, sheet))
+            flow.note_gloss(sheet.number, *gloss);
     };
     return out;
 }

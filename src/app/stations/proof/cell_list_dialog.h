@@ -40,8 +40,9 @@ private:
     QPushButton* keep_ = nullptr;
 };
 
-/// Colours of an instrument, and scratch tests, of a burned sheet.
+/// Colours of an instrument, scratch tests, and gloss, of a burned sheet.
 [[nodiscard]] CellList colours_of_instrument(Workbench& workbench, ProofFlow& flow, const ProofSheet& sheet);
+[[nodiscard]] CellList gloss_of_meter(Workbench& workbench, ProofFlow& flow, const ProofSheet& sheet);
 [[nodiscard]] CellList scratch_tests(Workbench& workbench, ProofFlow& flow, const ProofSheet& sheet);
 
 } // namespace finch::app

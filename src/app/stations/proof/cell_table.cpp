@@ -6,6 +6,7 @@
 
 #include "app/instruments/paint.h"
 #include "proof/answer.h"
+#include "proof/tilt_series.h"
 #include "quantity/format.h"
 
 namespace finch::app {
@@ -30,6 +31,13 @@ void CellTable::reload() {
         const bool depths = !traits(r->sheet.base.process).lasting_colour;
         if (depths)
             heads_ << tr("Predicted, µm") << tr("Depth, µm");
+        const auto any = [&](auto&& has) { return r->reading && std::ranges::any_of(r->reading->cells, has); };
+        const bool tilts = any([](const CellReading& c) { return !c.tilted.empty(); });
+        const bool glosses = any([](const CellReading& c) { return c.gloss.has_value(); });
+        if (tilts)
+            heads_ << tr("Holds at a tilt");
+        if (glosses)
+            heads_ << tr("Gloss, GU");
         for (std::size_t i = 0; i < r->sheet.cells(); ++i) {
             if (!r->sheet.holds(i))
                 continue;
@@ -72,6 +80,15 @@ void CellTable::reload() {
                     if (const CellReading& c = r->reading->cells.at(i); c.depth_um)
                         row.back() =
                             u"%1 ± %2"_s.arg(screen_number(*c.depth_um, 4), screen_number(c.depth_within_um, 2));
+            }
+            if (tilts) {
+                const CellReading& c = r->reading->cells.at(i);
+                const auto score = tilt_score(c.lab, c.within_de, c.tilted);
+                row.push_back(score && !c.spoiled ? from_utf8(tilt_words(*score)) : QString());
+            }
+            if (glosses) {
+                const CellReading& c = r->reading->cells.at(i);
+                row.push_back(c.gloss ? screen_number(*c.gloss, 4) : QString());
             }
             rows_.push_back(std::move(row));
         }

@@ -175,6 +175,12 @@ QWidget* PalettePage::make_wanted_line() {
     forget_ = button(tr("Forget"), u"wanted_forget"_s, &PalettePage::forget_wanted);
     gaps_ = button(tr("Plan the gaps"), u"wanted_gaps"_s, &PalettePage::plan_gaps);
     gaps_->setToolTip(tr("A sheet of the settings that come nearest to what no cell meets yet"));
+    auto* layers = new QPushButton(tr("To layers…"), line);
+    layers->setObjectName(u"palette_layers"_s);
+    layers->setProperty("small", true);
+    layers->setToolTip(tr("Each layer of the drawing gets the recipe whose colour was read nearest to its own"));
+    connect(layers, &QPushButton::clicked, this, &PalettePage::layers_asked);
+    row->addWidget(layers);
     return line;
 }
 
@@ -233,6 +239,8 @@ void PalettePage::show_palette() {
                  "square centimetre.")
                   .arg(lab_text(c->lab), de_words(c->within_de), de_words(c->repeat_de),
                        screen_duration(c->seconds_per_cm2)));
+    if (c != nullptr && c->tilt_read_to > 0)
+        rests_->setText(rests_->text() + tr(" Its tilt was read to %1°.").arg(screen_number(c->tilt_read_to, 3)));
     Q_EMIT chosen_changed();
 }
 

@@ -29,6 +29,8 @@ Q_SIGNALS:
     void chosen_changed();
     /// A sheet for what no cell meets yet is planned and shown.
     void gaps_planned();
+    /// Its colours are to become those of the layers of the drawing.
+    void layers_asked();
 
 private:
     QWidget* make_right();

@@ -1,6 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sheets that ask one question: what they are asked with, what they answer, and what is taken from it.
+#include "app/session/text.h"
 #include "app/stations/proof/answer_views.h"
 #include "app/stations/proof/cell_list_dialog.h"
 #include "app/stations/proof/compare_dialog.h"
@@ -12,7 +13,9 @@
 #include "app/stations/proof/openings_dialog.h"
 #include "app/stations/proof/proof_station.h"
 #include "app/stations/proof/proof_view.h"
+#include "app/stations/proof/scrap_dialog.h"
 #include "app/stations/proof/threshold_dialog.h"
+#include "app/stations/proof/tilt_dialog.h"
 #include "app/stations/proof/wedge_dialog.h"
 
 namespace finch::app {
@@ -134,6 +137,25 @@ void ProofStation::ask_scratches() {
     (new CellListDialog(flow_, scratch_tests(workbench_, flow_, r->sheet), this))->open();
 }
 
+void ProofStation::ask_gloss() {
+    const Round* r = burned_round(workbench_);
+    if (r == nullptr)
+        return;
+    show_page(Page::sheet);
+    (new CellListDialog(flow_, gloss_of_meter(workbench_, flow_, r->sheet), this))->open();
+}
+
+void ProofStation::ask_tilt() {
+    const Round* r = burned_round(workbench_);
+    if (r == nullptr)
+        return;
+    if (!r->reading || r->reading->photos == 0)
+        return workbench_.say(tr("Photograph the sheet from above first: the tilted looks are held against that."),
+                              State::warn);
+    show_page(Page::sheet);
+    (new TiltDialog(workbench_, flow_, r->sheet.number, this))->open();
+}
+
 void ProofStation::ask_lot_check() {
     ask_with(new LotDialog(workbench_, flow_, this));
 }
@@ -157,6 +179,21 @@ void ProofStation::ask_wedge() {
 
 void ProofStation::ask_explain() {
     (new ExplainDialog(workbench_, this))->open();
+}
+
+void ProofStation::ask_scrap() {
+    (new ScrapDialog(workbench_, this))->open();
+}
+
+void ProofStation::show_scrap(const Round* r) {
+    scrap_->setVisible(r != nullptr && !r->burned && r->scrap);
+    if (!scrap_->isVisibleTo(this))
+        return;
+    const ScrapPlace& at = *r->scrap;
+    scrap_->setText(tr("Lay scrap %1, face %2 up: the sheet lies %3 mm from its left edge and %4 mm from its top%5.")
+                        .arg(from_utf8(at.piece), QString::fromLatin1(scrap_faces.at(at.face)),
+                             screen_number(at.x_mm, 3), screen_number(at.y_mm, 3),
+                             at.turned ? tr("; then turn it by a quarter with the clock") : QString()));
 }
 
 void ProofStation::ask_control() {

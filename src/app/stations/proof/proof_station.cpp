@@ -4,6 +4,7 @@
 
 #include "app/stations/proof/cell_table.h"
 #include "app/stations/proof/corners_dialog.h"
+#include "app/theme/label.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
 #include "formats/folders.h"
@@ -145,6 +146,9 @@ QWidget* ProofStation::make_sheet_page() {
     box->setSpacing(8);
     rounds_ = new RoundStrip(page);
     box->addWidget(rounds_);
+    scrap_ = plain_label({}, TextStyle::body, page);
+    scrap_->setObjectName(u"scrap_line"_s);
+    box->addWidget(scrap_);
     sheet_ = new SheetWidget(u"sheet"_s, page);
     ranking_ = new RankingPanel(page);
     detail_ = new CellPanel(page);
@@ -224,6 +228,7 @@ void ProofStation::refresh() {
         const auto ranked = flow_.ranking();
         rounds_->show_rounds(round_views(workbench_));
         sheet_->show_view(sheet_view(workbench_, ranked, lines_));
+        show_scrap(r);
         show_answer(r, ranked);
         detail_->show_detail(cell_detail(workbench_), r == nullptr ? tr("Plan a sheet first.")
                                                                    : tr("Click a cell, or move with the arrow keys."));

@@ -60,6 +60,10 @@ public:
     void ask_colours();
     /// How much of the scratch ladder the cells survived.
     void ask_scratches();
+    /// What a gloss meter read of the cells.
+    void ask_gloss();
+    /// How the cells of the shown sheet look at one tilt after the other.
+    void ask_tilt();
     /// The recipe on the lot that lies there, in five cells.
     void ask_lot_check();
     /// From which power on the stock changes, and is spoiled.
@@ -70,6 +74,8 @@ public:
     void ask_wedge();
     /// Which number of the settings the colours follow.
     void ask_explain();
+    /// The pieces of scrap, and on which of them the shown sheet is burned.
+    void ask_scrap();
     /// The control of this bench over the days.
     void ask_control();
     /// Writes the shown sheet; the ending of the path decides how.
@@ -97,6 +103,8 @@ private:
     void take_dose();
     void take_offset();
     void ask_with(QDialog* dialog);
+    /// Where the sheet is to be burned on a piece of scrap.
+    void show_scrap(const Round* round);
     /// Beside the sheet: what it answers, or how its cells rank.
     void show_answer(const Round* round, const std::vector<RankedCell>& ranked);
 
@@ -117,6 +125,7 @@ private:
     PalettePage* palette_;
     FocusPage* focus_;
     RoundStrip* rounds_ = nullptr;
+    QLabel* scrap_ = nullptr;
     SheetWidget* sheet_ = nullptr;
     RankingPanel* ranking_ = nullptr;
     ComparePanel* compare_ = nullptr;
