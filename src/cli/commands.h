@@ -148,6 +148,9 @@ struct OffsetOptions : QuestionOptions {
     std::size_t offsets = 7;
     std::string target = "deep blue";
 };
+struct FieldOptions : QuestionOptions {
+    double within = 3;
+};
 struct WedgeOptions : QuestionOptions {
     std::string depth; ///< wanted
     int passes = 32;
@@ -166,6 +169,8 @@ struct WedgeOptions : QuestionOptions {
 [[nodiscard]] Expected<nlohmann::json> proof_threshold(const Context& context, const ThresholdOptions& options);
 /// One film at several focus offsets; with a sheet and its reading, which of them serves best.
 [[nodiscard]] Expected<nlohmann::json> proof_offsets(const Context& context, const OffsetOptions& options);
+/// A recipe all over the field; with a sheet and its reading, what the corners get against the middle.
+[[nodiscard]] Expected<nlohmann::json> proof_field(const Context& context, const FieldOptions& options);
 /// A recipe at more and more passes; with a sheet and its depths, how it falls off and what a depth takes.
 [[nodiscard]] Expected<nlohmann::json> proof_wedge(const Context& context, const WedgeOptions& options);
 /// The colours that were read on this bench and lot, what it reaches, and how near wanted colours are.

@@ -297,6 +297,13 @@ const std::vector<Verb>& verbs() {
                  ->check(CLI::Range(0.5, 20.0));
          },
          [](const cli::Context& c, const Options& o) { return cli::proof_offsets(c, o.offsets); }},
+        {"proof", "field", "A recipe all over the field; with --sheet and --reading, what the corners get",
+         [](CLI::App& app, Options& o) {
+             add_scene(app, o.field);
+             add_question(app, o.field);
+             app.add_option("--within", o.field.within, "Accepted CIEDE2000")->capture_default_str();
+         },
+         [](const cli::Context& c, const Options& o) { return cli::proof_field(c, o.field); }},
         {"proof", "wedge", "A recipe at more and more passes; with --sheet and --reading, what its depths say",
          [](CLI::App& app, Options& o) {
              add_scene(app, o.wedge);

@@ -8,6 +8,7 @@
 #include "formats/sheet_export.h"
 #include "proof/comparison.h"
 #include "proof/depth_wedge.h"
+#include "proof/field_sheet.h"
 #include "proof/focus_ladder.h"
 #include "proof/layout.h"
 #include "proof/lot_check.h"
@@ -186,6 +187,20 @@ Expected<json> proof_offsets(const Context& context, const OffsetOptions& o) {
     }
     return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
         return plan_offsets(request, {mm(o.reach_mm), o.offsets}, loaded->scene(), labels);
+    });
+}
+
+Expected<json> proof_field(const Context& context, const FieldOptions& o) {
+    const auto loaded = load_scene(context, o.bench, o.stock);
+    if (!loaded)
+        return tl::unexpected(loaded.error());
+    if (to_be_judged(o)) {
+        const auto asked = read_question(context, o);
+        const auto found = asked ? judge_field(asked->sheet, asked->reading, o.within) : tl::unexpected(asked.error());
+        return found ? Expected<json>(to_json(*found, asked->sheet)) : tl::unexpected(found.error());
+    }
+    return planned(context, o, *loaded, [&](const SheetRequest& request, const Recipe& labels) {
+        return plan_field_sheet(request, loaded->setup.bench, labels, o.seed);
     });
 }
 

@@ -28,6 +28,7 @@ struct Options {
     ThresholdOptions threshold;
     OffsetOptions offsets;
     WedgeOptions wedge;
+    FieldOptions field;
     CameraOptions camera;
     LogOptions log;
     PieceOptions piece;

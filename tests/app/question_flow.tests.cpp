@@ -460,3 +460,33 @@ TEST_CASE("sheets are burned on scrap: put in, laid, used for good, and elsewher
     w.keys(QKeySequence::Undo);
     CHECK(w.draft().setup.stock.lot == "another");
 }
+
+TEST_CASE("the recipe over the field: planned, burned, read, and told against the middle", "[flow][questions]") {
+    CleanSettings clean;
+    QTemporaryDir folder;
+    DrivenWindow w(folder.path());
+    w.workbench().confirm_focus();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+F")));
+    REQUIRE(w.round() != nullptr);
+    CHECK(w.round()->sheet.field);
+    CHECK(w.draft().recipe.setting == w.round()->sheet.base.setting);
+    auto* answer = w.find<app::AnswerPanel>("answer_panel");
+    CHECK(answer->isVisible());
+    CHECK(answer->view().plots.empty());
+    w.click("next_act");
+    REQUIRE(w.wait_idle());
+    REQUIRE(w.round()->reading);
+    CHECK(w.round()->reading->count(CellState::read) > 40);
+    const app::AnswerView& view = answer->view();
+    REQUIRE(view.plots.size() == 2);
+    CHECK(view.plots[0].dots.size() == w.round()->reading->count(CellState::read));
+    CHECK(view.plots[1].dots.size() == 9);
+    CHECK(view.words.contains(QStringLiteral("than in the middle")));
+    // What the corners got is no evidence of the recipe at their power.
+    CHECK(w.workbench().evidence().sheets == 0);
+    // Another kind of recipe has no look that tells the dose.
+    w.workbench().change({}, {}, [](app::Draft& d) { d.recipe.process = Process::engrave; });
+    const auto rounds = w.workbench().rounds().size();
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+F")));
+    CHECK(w.workbench().rounds().size() == rounds);
+}

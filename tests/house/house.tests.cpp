@@ -190,9 +190,9 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
           "finch-reading-record", "finch-recipe-record", "finch-focus",         "finch-outbox",
           "finch-standin-nature", "finch-camera",        "finch-timed-runs",    "finch-scanner",
           "finch-job-record",     "finch-placed",        "finch-relief-plan",   "finch-relief-schools",
-          "finch-film-work",      "finch-scrap",         "finch-scrap-bin",     "finch-film-plan",
-          "finch-price",          "finch-texts",         "finch-run",           "finch-run-record",
-          "finch-safety",         "finch-gates",         "finch-run-plan"}) {
+          "finch-film-work",      "finch-scrap",         "finch-scrap-bin",     "finch-field-finding",
+          "finch-film-plan",      "finch-price",         "finch-texts",         "finch-run",
+          "finch-run-record",     "finch-safety",        "finch-gates",         "finch-run-plan"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

@@ -37,6 +37,7 @@ public:
     bool plan_threshold(const ThresholdRequest& threshold) { return planner_.plan_threshold(threshold); }
     bool plan_offsets(const OffsetRequest& offsets) { return planner_.plan_offsets(offsets); }
     bool plan_wedge(const WedgeRequest& wedge) { return planner_.plan_wedge(wedge); }
+    bool plan_field() { return planner_.plan_field(); }
     void plan_cells(const Recipe& base, const std::vector<Setting>& cells, const std::string& aim,
                     const std::string& reason) {
         planner_.plan_cells(base, cells, aim, reason);

@@ -316,6 +316,16 @@ bool SheetPlanner::plan_wedge(const WedgeRequest& wedge) {
             .arg(wedge.most_passes));
 }
 
+bool SheetPlanner::plan_field() {
+    const Draft& d = workbench_.draft();
+    return ask(
+        d.recipe, "over the field: " + (d.recipe.name.empty() ? std::string("the recipe") : d.recipe.name),
+        [&](const SheetRequest& request, const Recipe& labels) {
+            return plan_field_sheet(request, workbench_.bench(), labels, static_cast<std::uint64_t>(request.number));
+        },
+        tr("49 cells over the field, with less and more dose."));
+}
+
 void SheetPlanner::plan_next() {
     const Draft& d = workbench_.draft();
     const Round* r = workbench_.round();

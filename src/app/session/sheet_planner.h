@@ -6,6 +6,7 @@
 #include "app/session/workbench.h"
 #include "proof/comparison.h"
 #include "proof/depth_wedge.h"
+#include "proof/field_sheet.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
 #include "proof/offset_series.h"
@@ -47,6 +48,8 @@ public:
     bool plan_threshold(const ThresholdRequest& threshold);
     bool plan_offsets(const OffsetRequest& offsets);
     bool plan_wedge(const WedgeRequest& wedge);
+    /// The recipe set now all over the field, with less and more dose.
+    bool plan_field();
     [[nodiscard]] CellDesigner& designer() { return designer_; }
     [[nodiscard]] bool designing() const { return designer_.running(); }
     /// The next sheet: of free cells after free cells, else a narrower one round the chosen cell.

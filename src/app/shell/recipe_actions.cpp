@@ -98,6 +98,12 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->ask_wedge();
         });
+    add(u"proof.field"_s, tr("Even over the field?"),
+        tr("The recipe all over the field with less and more dose: what the corners get against the middle"),
+        QKeySequence(u"Ctrl+Alt+F"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->plan_field();
+        });
     add(u"proof.explain"_s, tr("What the colour follows…"),
         tr("Which of dose, pulses, energy, peak and speed goes with the colours that were read on this bench and lot"),
         QKeySequence(u"Ctrl+Alt+E"_s), recipe, [this] {

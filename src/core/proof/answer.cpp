@@ -4,6 +4,7 @@
 
 #include "proof/comparison.h"
 #include "proof/depth_wedge.h"
+#include "proof/field_sheet.h"
 #include "proof/focus_ladder.h"
 #include "proof/lot_check.h"
 #include "proof/offset_series.h"
@@ -33,6 +34,8 @@ std::optional<std::string> answer(const ProofSheet& sheet, const SheetReading& r
         return said(judge_offsets(sheet, reading, scene, target));
     if (sheet.wedge)
         return said(judge_wedge(sheet, reading, scene, target.depth));
+    if (sheet.field)
+        return said(judge_field(sheet, reading, target.accept_de));
     return std::nullopt;
 }
 

@@ -2,14 +2,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/focus_ladder.h"
 
-#include "proof/layout.h"
-#include "search/draws.h"
+#include "proof/over_field.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <limits>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <numeric>
@@ -18,45 +16,10 @@ namespace finch {
 namespace {
 
 constexpr std::size_t fewest_rungs = 7, most_rungs = 25, fewest_marks = 9, fewest_offsets = 5;
-constexpr double of_the_field = 0.9; ///< that a sheet over the field takes
 constexpr Length mark = mm(4);
-constexpr double widest_gap_mm = 20;
 constexpr double head_step_mm = 0.02; ///< that a column can be moved by
 constexpr double reach_in_rayleigh = 1.5;
 constexpr double sure_enough = 0.25; ///< of the Rayleigh length, half width of the interval
-constexpr int shuffles = 400;
-
-/// Which step each place gets: drawn by chance, many times; the draw in which the steps lie most evenly about the
-/// middle is taken.
-std::vector<std::size_t> scattered(std::size_t places, std::size_t columns, std::size_t steps, std::uint64_t seed) {
-    const std::size_t rows = (places + columns - 1) / columns;
-    std::vector<std::size_t> step(places), taken;
-    for (std::size_t i = 0; i < places; ++i)
-        step[i] = i * steps / places;
-    Draws chance(seed);
-    double least = std::numeric_limits<double>::max();
-    for (int k = 0; k < shuffles; ++k) {
-        for (std::size_t i = places - 1; i > 0; --i)
-            std::swap(step[i], step[chance.below(i + 1)]);
-        std::vector<std::array<double, 3>> sums(steps);
-        for (std::size_t i = 0; i < places; ++i) {
-            const std::size_t column = i % columns, row = i / columns;
-            const double x = 2 * static_cast<double>(column) / static_cast<double>(columns - 1) - 1;
-            const double y = rows > 1 ? 2 * static_cast<double>(row) / static_cast<double>(rows - 1) - 1 : 0;
-            sums[step[i]][0] += x;
-            sums[step[i]][1] += y;
-            sums[step[i]][2] += x * x + y * y - 0.75;
-        }
-        double uneven = 0;
-        for (const auto& s : sums)
-            uneven += s[0] * s[0] + s[1] * s[1] + 0.5 * s[2] * s[2];
-        if (uneven < least) {
-            least = uneven;
-            taken = step;
-        }
-    }
-    return taken;
-}
 
 std::string millimetres(double v) {
     return fmt::format("{}{:.2f} mm", v < -0.005 ? "\u2212" : v > 0.005 ? "+" : "", std::abs(v));
@@ -150,16 +113,8 @@ Expected<ProofSheet> plan_focus_ladder(const SheetRequest& request, const Ladder
     for (std::size_t i = places; i < sheet->cells(); ++i)
         sheet->left_out[i] = true; // the last row is not full
     sheet->ladder = true;
-    if (ladder.over_field) {
-        const SheetLayout tight = layout(*sheet);
-        const auto [first, last] = std::minmax_element(tight.cells.begin(), tight.cells.end(),
-                                                       [](const RectMm& a, const RectMm& b) { return a.x < b.x; });
-        const double frame = tight.width_mm - (last->x + last->w - first->x);
-        const double room =
-            of_the_field * in_mm(bench.lens().field) - frame - static_cast<double>(columns) * in_mm(sheet->cell_width);
-        sheet->gap = mm(std::clamp(std::floor(10 * room / static_cast<double>(columns - 1)) / 10, in_mm(sheet->gap),
-                                   widest_gap_mm));
-    }
+    if (ladder.over_field)
+        *sheet = over_field(std::move(*sheet), bench);
     return inside_field(std::move(*sheet), bench);
 }
 
@@ -170,7 +125,7 @@ Expected<LadderFinding> judge_ladder(const ProofSheet& sheet, const SheetReading
                        "Plan a focus ladder.");
     LadderFinding f;
     f.accept_de = accept_de;
-    const SheetLayout at = layout(sheet);
+    const std::vector<PointMm> at = from_middle(sheet);
     std::map<double, int> offsets;
     double left = 0, right = 0;
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
@@ -178,9 +133,7 @@ Expected<LadderFinding> judge_ladder(const ProofSheet& sheet, const SheetReading
         if (!sheet.holds(i) || c.state != CellState::read)
             continue;
         const double offset = in_mm(cell_recipe(sheet, i).setting.focus_offset);
-        const RectMm& box = at.cells[i];
-        f.marks.push_back(
-            {offset, box.x + box.w / 2 - at.width_mm / 2, box.y + box.h / 2 - at.height_mm / 2, 0.5, c.lab});
+        f.marks.push_back({offset, at[i].x, at[i].y, 0.5, c.lab});
         f.cells.push_back(i);
         left = std::min(left, f.marks.back().x_mm);
         right = std::max(right, f.marks.back().x_mm);

@@ -213,6 +213,7 @@ SheetLayout layout(const ProofSheet& sheet) {
                            : sheet.threshold ? "powers, mixed"
                            : sheet.offsets   ? "cells of one film"
                            : sheet.wedge     ? "steps of passes"
+                           : sheet.field     ? "cells over the field"
                                              : "free cells")
              : fmt::format("SHEET {}  {} {} x {} {}", sheet.number, traits(sheet.across.knob).label,
                            traits(sheet.across.knob).unit, traits(sheet.down.knob).label, traits(sheet.down.knob).unit),

@@ -37,7 +37,8 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         }
         o.done = is_done(sheet, reading, i);
         o.spoiled = c.spoiled;
-        o.counts = !sheet.ladder; // it finds the focus that other sheets then have
+        // A ladder finds the focus that other sheets then have; far from the middle a field sheet has another dose.
+        o.counts = !sheet.ladder && !sheet.field;
         out.push_back(std::move(o));
     }
     return out;

@@ -155,6 +155,7 @@ std::string_view kind_word(const ProofSheet& sheet) {
            : sheet.threshold ? "threshold"
            : sheet.offsets   ? "offset series"
            : sheet.wedge     ? "step wedge"
+           : sheet.field     ? "field sheet"
            : sheet.free()    ? "free cells"
                              : "map";
 }

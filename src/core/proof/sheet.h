@@ -84,11 +84,12 @@ struct ProofSheet {
     bool ladder = false;  ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
     bool offsets = false; ///< free cells of one film, reached at other focus offsets with other speeds and pitches
     bool wedge = false;   ///< free cells of one recipe at more and more passes, whose depths are measured
+    bool field = false;   ///< free cells of one recipe all over the field, with less and more dose
     bool close = false;   ///< of free cells: small markers and narrow margins, which take less plate
 
     [[nodiscard]] bool free() const { return !own.empty(); }
     /// It asks one question instead of searching for a setting.
-    [[nodiscard]] bool asks() const { return paired || ladder || lot || threshold || offsets || wedge; }
+    [[nodiscard]] bool asks() const { return paired || ladder || lot || threshold || offsets || wedge || field; }
     [[nodiscard]] std::size_t columns() const { return free() ? own_columns : across.values.size(); }
     [[nodiscard]] std::size_t rows() const {
         return !free() ? down.values.size() : frame ? frame->rows : (own.size() + own_columns - 1) / own_columns;
@@ -106,8 +107,8 @@ struct ProofSheet {
     bool operator==(const ProofSheet&) const = default;
 };
 
-/// What kind of sheet it is: "focus ladder", "lot check", "pairs", "threshold", "offset series", "step wedge", "free
-/// cells", "map".
+/// What kind of sheet it is: "focus ladder", "lot check", "pairs", "threshold", "offset series", "step wedge", "field
+/// sheet", "free cells", "map".
 [[nodiscard]] std::string_view kind_word(const ProofSheet& sheet);
 /// "D2" for a cell index.
 [[nodiscard]] std::string cell_name(const ProofSheet& sheet, std::size_t cell);

@@ -140,7 +140,7 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.close                               ? 8
+                {"version", s.close || s.field                    ? 8
                             : s.threshold && s.threshold->done    ? 7
                             : s.threshold || s.offsets || s.wedge ? 6
                             : s.ladder || s.lot                   ? 5
@@ -180,6 +180,8 @@ json to_json(const ProofSheet& s) {
             out["offsets"] = true;
         if (s.wedge)
             out["wedge"] = true;
+        if (s.field)
+            out["field"] = true;
         if (s.close)
             out["close"] = true;
         if (s.frame)
@@ -214,20 +216,22 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
         read_lot_check(f.object("lot_check"), s);
     s.offsets = s.free() && f.flag_or("offsets", false);
     s.wedge = s.free() && f.flag_or("wedge", false);
+    s.field = s.free() && f.flag_or("field", false);
     s.close = s.free() && f.flag_or("close", false);
     if (s.free() && f.has("threshold"))
         read_threshold(f.object("threshold"), s);
-    const int questions =
-        (s.ladder ? 1 : 0) + (s.lot ? 1 : 0) + (s.threshold ? 1 : 0) + (s.offsets ? 1 : 0) + (s.wedge ? 1 : 0);
+    const int questions = (s.ladder ? 1 : 0) + (s.lot ? 1 : 0) + (s.threshold ? 1 : 0) + (s.offsets ? 1 : 0) +
+                          (s.wedge ? 1 : 0) + (s.field ? 1 : 0);
     if (questions + (s.frame ? 1 : 0) + (s.paired ? 1 : 0) > 1 && questions > 0) {
         f.fault(s.ladder      ? "ladder"
                 : s.lot       ? "lot_check"
                 : s.threshold ? "threshold"
                 : s.offsets   ? "offsets"
-                              : "wedge",
+                : s.wedge     ? "wedge"
+                              : "field",
                 "A sheet answers one question.",
-                "Leave all but one of frame, pairs, ladder, lot_check, threshold, offsets and wedge out.");
-        s.ladder = s.offsets = s.wedge = false;
+                "Leave all but one of frame, pairs, ladder, lot_check, threshold, offsets, wedge and field out.");
+        s.ladder = s.offsets = s.wedge = s.field = false;
         s.lot.reset();
         s.threshold.reset();
     }

@@ -11,6 +11,9 @@
 namespace finch {
 namespace {
 
+/// A colour tells the thickness times the refractive index, which is known to three in a hundred.
+constexpr double index_ln = 0.03;
+
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
@@ -206,6 +209,17 @@ std::vector<std::optional<Lab>> FilmPosterior::fitted() const {
     return out;
 }
 
+double FilmPosterior::stated_ln(const Trial& trial, const Told& film) const {
+    if (fits_.empty())
+        return std::sqrt(film.variance);
+    double variance = 0;
+    for (std::size_t m = 0; m < fits_.size(); ++m) {
+        const Told own = m == likeliest() ? film : told({&trial, 1}, m).front();
+        variance += fits_[m]->mode.weight * (own.variance + (own.ln_nm - film.ln_nm) * (own.ln_nm - film.ln_nm));
+    }
+    return std::sqrt(std::max(variance, 0.0) + index_ln * index_ln);
+}
+
 std::optional<double> FilmPosterior::surprise(const SeenCell& cell) const {
     const Told t = told({&cell.trial, 1}, fits_.empty() ? 1 : likeliest()).front();
     if (cell.spoiled || cell.read_sd >= unread_sd || t.ln_nm < std::log(10.0))
@@ -221,7 +235,7 @@ std::optional<double> FilmPosterior::surprise(const SeenCell& cell) const {
     const double spread = std::max((w * (grid - mean).square()).sum() / w.sum(), 1e-6);
     const double precision = std::max(1 / spread - 1 / v, 1e-2);
     const double seen = (mean / spread - t.ln_nm / v) / precision;
-    return (seen - t.ln_nm) / std::sqrt(t.variance + 1 / precision);
+    return (seen - t.ln_nm) / std::sqrt(std::pow(stated_ln(cell.trial, t), 2) + 1 / precision);
 }
 
 } // namespace finch

@@ -78,6 +78,10 @@ public:
     [[nodiscard]] std::vector<double> covariance(std::span<const Trial> trials) const;
     /// Colour that the likeliest mode gives each readable cell after the fit; nothing where the cell was not used.
     [[nodiscard]] std::vector<std::optional<Lab>> fitted() const;
+    /// Standard deviation of ln thickness that is stated of a setting: that of the likeliest mode `film`, widened by
+    /// what the other orders of the film say, and no narrower than the refractive index is known. Of nothing learned:
+    /// the prior's.
+    [[nodiscard]] double stated_ln(const Trial& trial, const Told& film) const;
     /// A later reading's distance to what was stated before it, in stated deviations with its own: nothing where no
     /// film is to be seen (under 10 nm), where it is spoiled or not read.
     [[nodiscard]] std::optional<double> surprise(const SeenCell& cell) const;

@@ -14,8 +14,6 @@ namespace {
 using json = nlohmann::json;
 
 constexpr std::size_t most_cells_read = 1000;
-/// A colour tells the thickness times the refractive index, which is known to three in a hundred.
-constexpr double index_ln = 0.03;
 
 std::array<double, 17> numbers(const SeenCell& c) {
     const Trial& t = c.trial;
@@ -61,25 +59,18 @@ std::optional<FilmKnowledge::Told> TaughtFilm::told(const Scene& scene, const Re
     const FilmPosterior& known = posterior(scene.metal);
     Told out;
     out.earlier_ln = told_damage_->earlier(*trial);
-    const auto modes = known.modes();
-    if (modes.empty())
+    if (known.modes().empty())
         return out;
-    const std::size_t likeliest = known.likeliest();
-    const FilmPosterior::Told film = known.told({&*trial, 1}, likeliest).front();
-    // An order of the film that is less likely but possible widens the band.
-    double variance = 0;
-    for (std::size_t m = 0; m < modes.size(); ++m) {
-        const FilmPosterior::Told own = m == likeliest ? film : known.told({&*trial, 1}, m).front();
-        variance += modes[m].weight * (own.variance + (own.ln_nm - film.ln_nm) * (own.ln_nm - film.ln_nm));
-    }
-    if (!std::isfinite(film.ln_nm) || !std::isfinite(variance) ||
+    const FilmPosterior::Told film = known.told({&*trial, 1}, known.likeliest()).front();
+    const double stated = known.stated_ln(*trial, film);
+    if (!std::isfinite(film.ln_nm) || !std::isfinite(stated) ||
         !std::isfinite(film.shift.l + film.shift.a + film.shift.b))
         return out; // cells that no bench can have shown
     const double nm = std::exp(film.ln_nm);
     const double more_nm = std::sqrt(trial->native2_nm2 + more_growth * grown2(nm, trial->native2_nm2));
     out.film = TaughtLook{std::min(1e-9 * (more_growth == 1 ? nm : more_nm), scene.materials.model.scale_limit_m),
                           film.haze, film.shift};
-    out.spread_ln = std::sqrt(std::max(variance, 0.0) + index_ln * index_ln);
+    out.spread_ln = stated;
     return out;
 }
 

@@ -4,6 +4,7 @@
 
 #include "app/session/text.h"
 #include "proof/depth_wedge.h"
+#include "proof/field_sheet.h"
 #include "proof/offset_series.h"
 #include "proof/threshold.h"
 
@@ -95,6 +96,41 @@ AnswerView offsets_view(const Workbench& workbench, const Round& round) {
     }
     v.plots = {miss, seconds};
     v.state = f->offsets[f->best].passes ? State::ok : State::warn;
+    return v;
+}
+
+AnswerView field_view(const Workbench& workbench, const Round& round) {
+    AnswerView v;
+    v.title = QObject::tr("Over the field");
+    v.x_name = QObject::tr("from the middle, mm");
+    v.words =
+        QObject::tr("One recipe all over the field, with up to 9 % less and more dose, mixed. Burn and photograph "
+                    "the sheet; what the bench gives at the corners against the middle follows.");
+    if (!round.reading)
+        return v;
+    const auto f = judge_field(round.sheet, *round.reading, workbench.draft().target.accept_de);
+    if (!f) {
+        v.words = from_utf8(f.error().message + " " + f.error().fix);
+        return v;
+    }
+    v.words = from_utf8(f->words);
+    v.x_low = 0;
+    v.x_high = std::hypot(f->width_mm, f->height_mm) / 2;
+    v.ticks = {0, std::round(v.x_high / 2), std::round(v.x_high)};
+    AnswerPlot dose{QObject::tr("dose against the middle, %"), -2, 2, {}, {}};
+    AnswerPlot off{QObject::tr("from the middle's colour, CIEDE2000"), 0, 1.6 * f->accept_de, f->accept_de, {}};
+    for (const FieldFinding::Cell& c : f->cells) {
+        dose.low = std::min(dose.low, 1.05 * c.percent);
+        dose.high = std::max(dose.high, 1.05 * c.percent);
+        dose.dots.push_back({std::hypot(c.x_mm, c.y_mm), c.percent, c.lab, false});
+    }
+    for (std::size_t i = 0; i < f->nine.size(); ++i) {
+        const FieldPoint& p = f->nine[i];
+        off.high = std::max(off.high, 1.1 * p.de);
+        off.dots.push_back({std::hypot(p.x_mm, p.y_mm), p.de, {}, i == f->worst});
+    }
+    v.plots = {dose, off};
+    v.state = f->verdict == FieldVerdict::even ? State::ok : State::warn;
     return v;
 }
 

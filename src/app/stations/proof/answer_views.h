@@ -11,6 +11,8 @@ namespace finch::app {
 
 /// What the reading of a threshold sheet says; the sheet must be one.
 [[nodiscard]] AnswerView threshold_view(const Workbench& workbench, const Round& round);
+/// What the reading of a field sheet says, for what the target accepts; the sheet must be one.
+[[nodiscard]] AnswerView field_view(const Workbench& workbench, const Round& round);
 /// What the depths of a step wedge say, for the depth that is wanted now; the sheet must be one.
 [[nodiscard]] AnswerView wedge_view(const Workbench& workbench, const Round& round);
 /// What the reading of an offset series says for the target of now; the sheet must be one.

@@ -36,11 +36,11 @@ const Round* burned_round(Workbench& workbench) {
 void ProofStation::show_answer(const Round* r, const std::vector<RankedCell>& ranked) {
     const bool paired = r != nullptr && r->sheet.paired, lot = r != nullptr && r->sheet.lot;
     const bool threshold = r != nullptr && r->sheet.threshold, offsets = r != nullptr && r->sheet.offsets,
-               wedge = r != nullptr && r->sheet.wedge;
+               wedge = r != nullptr && r->sheet.wedge, field = r != nullptr && r->sheet.field;
     ranking_->setVisible(r == nullptr || !r->sheet.asks());
     compare_->setVisible(paired);
     lot_->setVisible(lot);
-    answer_->setVisible(threshold || offsets || wedge);
+    answer_->setVisible(threshold || offsets || wedge || field);
     if (paired)
         compare_->show_view(compare_view(*r));
     else if (lot) {
@@ -58,6 +58,8 @@ void ProofStation::show_answer(const Round* r, const std::vector<RankedCell>& ra
         answer_->show_view(offsets_view(workbench_, *r));
     else if (wedge)
         answer_->show_view(wedge_view(workbench_, *r));
+    else if (field)
+        answer_->show_view(field_view(workbench_, *r));
     else
         ranking_->show_view(ranking_view(workbench_, ranked));
 }
@@ -169,6 +171,14 @@ void ProofStation::ask_offsets() {
         return workbench_.say(tr("Take a recipe for a dark or coloured mark first: only films are tried out of focus."),
                               State::warn);
     ask_with(new OffsetDialog(workbench_, flow_, this));
+}
+
+void ProofStation::plan_field() {
+    if (!traits(workbench_.draft().recipe.process).lasting_colour)
+        return workbench_.say(tr("Take a recipe for a dark or coloured mark first: its look tells the dose."),
+                              State::warn);
+    if (flow_.plan_field())
+        show_page(Page::sheet);
 }
 
 void ProofStation::ask_wedge() {

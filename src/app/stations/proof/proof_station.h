@@ -70,6 +70,8 @@ public:
     void ask_threshold();
     /// Whether a film is better made in focus or out of it.
     void ask_offsets();
+    /// The recipe all over the field: planned and shown.
+    void plan_field();
     /// How the depth grows with the passes.
     void ask_wedge();
     /// Which number of the settings the colours follow.
