@@ -278,6 +278,12 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     const Run served = run(words("proof offsets --target dark --within 6") + offsets);
     REQUIRE(served.code == 0);
     CHECK(served.out["offsets"].size() >= 3);
+    const QStringList over = asked("proof field --number 9", "field");
+    const Run even = run(words("proof field --within 4") + over);
+    REQUIRE(even.code == 0);
+    CHECK(even.out["nine"].size() == 9);
+    CHECK(even.out["nine"][4]["dose_percent"] == 0);
+    CHECK(run(words("proof field") + lot).err["error"]["code"] == "field.no_sheet");
     // What an instrument measured stands over the photograph's.
     QFile list(in_folder("colours.txt"));
     REQUIRE(list.open(QIODevice::WriteOnly));
@@ -354,4 +360,53 @@ TEST_CASE("a depth is searched without a window", "[cli]") {
     CHECK(ways.out["plans"][0]["plan"] == "designed");
     CHECK(ways.out["plans"].size() >= 3);
     CHECK(ways.out["plans"][1]["sheet"]["format"] == "finch-sheet");
+}
+
+TEST_CASE("a scrap bin is listed from a logbook, and a sheet gets its place in it", "[cli]") {
+    QTemporaryDir dir;
+    const auto in_folder = [&](const char* name) { return dir.filePath(QString::fromLatin1(name)); };
+    const auto keep = [&](const char* name, const json& document) {
+        QFile file(in_folder(name));
+        REQUIRE(file.open(QFile::WriteOnly));
+        file.write(QByteArray::fromStdString(document.dump()));
+    };
+    QFile old(QStringLiteral(FINCH_SOURCE "/tests/data/old/logbook-v1-export.json"));
+    REQUIRE(old.open(QFile::ReadOnly));
+    json document = json::parse(old.readAll().toStdString());
+    const auto said = [&](json body) {
+        body.update({{"format", "finch-scrap"}, {"version", 1}});
+        json entry = document["entries"][0];
+        entry.update({{"kind", "bench"}, {"title", "Scrap bin, a piece"}, {"outcome", "unknown"}, {"body", body}});
+        return entry;
+    };
+    document["entries"] = {said({{"piece", "S1"}, {"kind", "found"}, {"size_mm", {90, 70}}}),
+                           said({{"piece", "S1"},
+                                 {"kind", "used"},
+                                 {"face", "A"},
+                                 {"where_mm", {0, 0, 90, 35}},
+                                 {"what", "stamp"},
+                                 {"sheet", 0}})};
+    keep("entries.json", document);
+    const QStringList file{QStringLiteral("--file"), in_folder("logbook.sqlite")};
+    const Run imported = run(words("log import --from") << in_folder("entries.json") << file);
+    INFO(imported.err.dump());
+    REQUIRE(imported.code == 0);
+    const Run bin = run(words("log scrap") + file);
+    REQUIRE(bin.code == 0);
+    REQUIRE(bin.out["pieces"].size() == 1);
+    CHECK(bin.out["pieces"][0]["faces"][0]["bare_mm2"] == 88 * 33);
+    CHECK(bin.out["pieces"][0]["faces"][1]["largest_mm"] == json{1, 1, 88, 68});
+    const Run sheet =
+        run(words("proof plan --across scan_speed_mm_s:600:900:2 --down hatch_pitch_mm:0.003:0.004:2"), noon);
+    INFO(sheet.err.dump());
+    REQUIRE(sheet.code == 0);
+    keep("sheet.json", sheet.out);
+    const Run placed = run(words("log scrap --sheet") << in_folder("sheet.json") << file);
+    INFO(placed.err.dump());
+    REQUIRE(placed.code == 0);
+    CHECK(placed.out["place"]["piece"] == "S1");
+    CHECK(placed.out["place"]["face"] == "A"); // in the half that is left
+    CHECK(placed.out["place"]["y_mm"] == 36);
+    CHECK(run(words("log scrap --stock gauge-strip-304 --sheet") << in_folder("sheet.json") << file)
+              .err["error"]["code"] == "scrap.no_room");
 }

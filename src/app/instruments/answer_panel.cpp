@@ -54,7 +54,8 @@ void AnswerPanel::paint_plot(QPainter& painter, const QRectF& box, const AnswerP
     QPolygonF line;
     for (const AnswerPlot::Dot& d : plot.dots)
         line << QPointF(x_of(d.x), y(d.y));
-    painter.drawPolyline(line);
+    if (plot.joined)
+        painter.drawPolyline(line);
     for (const AnswerPlot::Dot& d : plot.dots) {
         if (d.chosen) {
             painter.setPen(QPen(t(Role::accent), 2));

@@ -26,6 +26,7 @@ struct AnswerPlot {
     std::optional<double> passes_to; ///< up to which it passes
     std::vector<Dot> dots;
     std::optional<Span> found = {}; ///< on the scale, with how surely
+    bool joined = true;             ///< dots follow one another; else each is for itself
 };
 
 /// View data of a sheet that asked one question over one scale.

@@ -108,6 +108,10 @@ double percent_of(double ln) {
     return 100 * (std::exp(ln) - 1);
 }
 
+std::string with_sign(double percent) {
+    return fmt::format("{}{:.1f}", percent < 0 ? "\u2212" : "+", std::abs(percent));
+}
+
 std::string more_or_less(double percent) {
     return fmt::format("{:.1f} % {} dose", std::abs(percent), percent < 0 ? "less" : "more");
 }
@@ -115,8 +119,9 @@ std::string more_or_less(double percent) {
 std::string words_of(const FieldFinding& f) {
     const FieldPoint& worst = f.nine[f.worst];
     const double low = worst.percent.value - worst.percent.spread, high = worst.percent.value + worst.percent.spread;
-    const std::string there = fmt::format("At the {} the bench gives {} than in the middle ({:+.1f} to {:+.1f} %)",
-                                          nine_places[f.worst], more_or_less(worst.percent.value), low, high);
+    const std::string there =
+        fmt::format("At the {} the bench gives {} than in the middle ({} to {} %)", nine_places[f.worst],
+                    more_or_less(worst.percent.value), with_sign(low), with_sign(high));
     switch (f.verdict) {
     case FieldVerdict::even:
         return fmt::format("{}: {:.1f} CIEDE2000, within {:.1f} all over {:.0f} by {:.0f} mm.", there, worst.de,

@@ -129,6 +129,7 @@ AnswerView field_view(const Workbench& workbench, const Round& round) {
         off.high = std::max(off.high, 1.1 * p.de);
         off.dots.push_back({std::hypot(p.x_mm, p.y_mm), p.de, {}, i == f->worst});
     }
+    dose.joined = off.joined = false;
     v.plots = {dose, off};
     v.state = f->verdict == FieldVerdict::even ? State::ok : State::warn;
     return v;
