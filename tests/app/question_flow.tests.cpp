@@ -459,6 +459,18 @@ TEST_CASE("sheets are burned on scrap: put in, laid, used for good, and elsewher
     CHECK(w.draft().setup.stock.lot == w.workbench().ledger().scrap()[0].stock.lot);
     w.keys(QKeySequence::Undo);
     CHECK(w.draft().setup.stock.lot == "another");
+    // The same, after the bench got that lot by hand, and another clamp: the sheet is for what lies there.
+    const std::string lot = w.workbench().ledger().scrap()[0].stock.lot;
+    w.workbench().change({}, {}, [&](app::Draft& d) {
+        d.setup.stock.lot = lot;
+        d.setup.stock.held_by = "tape";
+    });
+    REQUIRE(app::lay_on_scrap(w.workbench(), "S2"));
+    CHECK(w.draft().setup.stock.held_by == "tape");
+    w.workbench().confirm_focus();
+    w.flow().burn();
+    REQUIRE(w.wait_idle());
+    CHECK(w.round()->burned);
 }
 
 TEST_CASE("the recipe over the field: planned, burned, read, and told against the middle", "[flow][questions]") {

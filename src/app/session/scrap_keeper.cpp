@@ -142,10 +142,10 @@ Expected<void> lay_on_scrap(Workbench& workbench, const std::string& name) {
     lay(workbench, QObject::tr("lay the sheet on %1").arg(from_utf8(name)), [&](PlannedSheet& p, Draft& d) {
         p.sheet = fit->sheet;
         p.scrap = fit->place;
-        if (!same_scrap(d.setup.stock, piece->stock)) {
-            p.setup.stock = piece->stock;
+        // How it is held and on what is the bench's matter, and the sheet is burned on what lies there.
+        if (!same_scrap(d.setup.stock, piece->stock))
             d.setup.stock = piece->stock;
-        }
+        p.setup.stock = d.setup.stock;
     });
     return {};
 }
