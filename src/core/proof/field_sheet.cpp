@@ -209,7 +209,8 @@ Expected<FieldFinding> judge_field(const ProofSheet& sheet, const SheetReading& 
     std::ranges::sort(off);
     f.scatter_de = off[off.size() / 2];
     for (std::size_t i = 0; i < f.nine.size(); ++i) {
-        const double u = static_cast<double>(i % 3) - 1, v = static_cast<double>(i / 3) - 1, given = fit.given(u, v);
+        const std::size_t column = i % 3, row = i / 3;
+        const double u = static_cast<double>(column) - 1, v = static_cast<double>(row) - 1, given = fit.given(u, v);
         f.nine[i] = {u * half_w,
                      v * half_h,
                      {percent_of(given), 100 * nine_of_ten * fit.spread(u, v) * std::exp(given)},

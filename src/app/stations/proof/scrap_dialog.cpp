@@ -191,7 +191,7 @@ void ScrapDialog::fill() {
     bin_ = bin_with_plans(workbench_.draft(), workbench_.ledger());
     const Stock& here = workbench_.draft().setup.stock;
     // What can be used now comes first.
-    std::ranges::stable_partition(bin_, [&](const ScrapPiece& p) { return same_scrap(p.stock, here); });
+    std::stable_partition(bin_.begin(), bin_.end(), [&](const ScrapPiece& p) { return same_scrap(p.stock, here); });
     const Round* r = workbench_.round();
     const QSignalBlocker quiet(table_);
     table_->setRowCount(static_cast<int>(bin_.size()));
