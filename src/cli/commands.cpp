@@ -208,7 +208,7 @@ Expected<json> log_scrap(const Context& context, const LogOptions& o) {
     if (!facts)
         return tl::unexpected(facts.error());
     const auto rect = [](const RectMm& r) { return json{tidy(r.x), tidy(r.y), tidy(r.w), tidy(r.h)}; };
-    const std::vector<ScrapPiece> bin = scrap_bin(std::move(*facts));
+    const std::vector<ScrapPiece> bin = scrap_bin(*facts);
     json pieces = json::array();
     for (const ScrapPiece& p : bin) {
         json faces = json::array();

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "record/control_record.h"
 
+#include "record/every_entry.h"
+
 #include "evidence/learn.h"
 
 #include <algorithm>
@@ -38,20 +40,14 @@ std::vector<RecordedControl> controls_among(std::vector<ReadSheet> read) {
 
 Expected<std::vector<ReadSheet>> lot_checks(const Logbook& logbook, EntryFilter filter) {
     filter.kind = EntryKind::reading;
-    filter.limit = 500;
     std::vector<ReadSheet> out;
-    for (;;) {
-        const auto heads = logbook.list(filter);
-        if (!heads)
-            return tl::unexpected(heads.error());
-        for (const Entry& head : *heads)
-            if (const auto entry = logbook.entry(head.id))
-                if (auto read = read_sheet(*entry); read && read->sheet.lot)
-                    out.push_back(std::move(*read));
-        if (heads->size() < static_cast<std::size_t>(filter.limit))
-            return out;
-        filter.before_id = heads->back().id;
-    }
+    const auto looked = every_entry(logbook, filter, [&](const Entry& entry) {
+        if (auto read = read_sheet(entry); read && read->sheet.lot)
+            out.push_back(std::move(*read));
+    });
+    if (!looked)
+        return tl::unexpected(looked.error());
+    return out;
 }
 
 } // namespace finch

@@ -5,6 +5,7 @@
 #include "record/facts.h"
 #include "record/logbook.h"
 
+#include <span>
 #include <vector>
 
 namespace finch {
@@ -15,6 +16,6 @@ namespace finch {
 
 /// The bin from all that was said of its pieces, in whatever order it comes: pieces by name, marks as they came to be.
 /// The first that was found under a name is it; what is gone is out, and nothing brings it back.
-[[nodiscard]] std::vector<ScrapPiece> scrap_bin(std::vector<ScrapFact> facts);
+[[nodiscard]] std::vector<ScrapPiece> scrap_bin(std::span<const ScrapFact> facts);
 
 } // namespace finch

@@ -281,6 +281,14 @@ TEST_CASE("a frame is filled in rounds: one set of markers, no place twice", "[p
     }
     CHECK(burned.size() == 20);
     CHECK(on_frame_of(round(20, 1), first, 20).error().code == "proof.frame_full");
+    // A plate of before frames lay close goes on as it lies.
+    ProofSheet old = first;
+    old.close = false;
+    const ProofSheet onwards = on_frame_of(round(22, 3), old, 12).value();
+    CHECK_FALSE(onwards.close);
+    CHECK(layout(onwards).fiducials[1].box.x == layout(old).fiducials[1].box.x);
+    CHECK(to_json(old)["version"] == 3);
+    CHECK(sheet_from_json(to_json(onwards), "f").value() == onwards);
     ProofSheet wider = round(21, 1);
     wider.cell_width = mm(6);
     CHECK(on_frame_of(wider, first, 12).error().code == "proof.frame_cells");

@@ -27,8 +27,7 @@ void CellDesigner::start(const std::optional<OpenFrame>& frame) {
         request.cell_width = frame->begun.cell_width;
         request.cell_height = frame->begun.cell_height;
         request.gap = frame->begun.gap;
-        constexpr std::size_t later_round = 6; // whether the first was read yet or not
-        limits.cells = std::min(later_round, frame->bare());
+        limits.cells = std::min(later_films, frame->bare()); // whether the first was read yet or not
     }
     struct Work {
         OwnScene scene;

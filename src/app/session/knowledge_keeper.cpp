@@ -137,8 +137,7 @@ void KnowledgeKeeper::load_work() {
                         ledger.add(t);
                     for (const CompoundFact& f : work->films)
                         ledger.add(f);
-                    for (const ScrapFact& f : work->scraps)
-                        ledger.add(f);
+                    ledger.add(work->scraps);
                 });
             Q_EMIT learned();
         });

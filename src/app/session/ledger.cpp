@@ -46,13 +46,23 @@ void Ledger::add(const CompoundFact& fact) {
         films_.insert(at, fact);
 }
 
-void Ledger::add(const ScrapFact& fact) {
-    const auto order = [](const ScrapFact& f) { return std::tie(f.when_utc, f.uid); };
-    const auto at = std::ranges::lower_bound(scraps_, order(fact), {}, order);
-    if (at != scraps_.end() && at->uid == fact.uid)
-        return;
-    scraps_.insert(at, fact);
+void Ledger::add(std::vector<ScrapFact> facts) {
+    std::set<std::string> known;
+    for (const ScrapFact& f : scraps_)
+        known.insert(f.uid);
+    for (ScrapFact& f : facts)
+        if (known.insert(f.uid).second)
+            scraps_.push_back(std::move(f));
+    std::ranges::sort(scraps_, {}, [](const ScrapFact& f) { return std::tie(f.when_utc, f.uid); });
     bin_ = scrap_bin(scraps_);
+    for (const ScrapFact& f : scraps_)
+        if (f.kind == ScrapFact::Kind::used && f.mark.sheet > 0)
+            laid_[f.mark.sheet] = {f.piece, f.mark.face, f.mark.where.x, f.mark.where.y, f.mark.turned};
+}
+
+std::optional<ScrapPlace> Ledger::scrap_place(int sheet) const {
+    const auto it = laid_.find(sheet);
+    return it != laid_.end() ? std::optional(it->second) : std::nullopt;
 }
 
 std::set<std::string> Ledger::film_benches() const {

@@ -35,7 +35,7 @@ public:
     void add(const FocusConfirmation& focus);
     void add(const TimedScanner& timed);
     void add(const CompoundFact& fact);
-    void add(const ScrapFact& fact);
+    void add(std::vector<ScrapFact> facts);
     void know(const std::string& key, Knowledge knowledge);
 
     [[nodiscard]] const std::map<int, Sheet>& sheets() const { return sheets_; }
@@ -53,6 +53,8 @@ public:
     [[nodiscard]] std::string last_film_step() const { return films_.empty() ? std::string() : films_.back().when_utc; }
     /// The pieces of the scrap bin.
     [[nodiscard]] const std::vector<ScrapPiece>& scrap() const { return bin_; }
+    /// Where a sheet was burned on one of them, by the last word on it; none: on fresh stock.
+    [[nodiscard]] std::optional<ScrapPlace> scrap_place(int sheet) const;
     /// All that was said of them, oldest first: of pieces that are gone as well.
     [[nodiscard]] const std::vector<ScrapFact>& scrap_facts() const { return scraps_; }
     [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;
@@ -65,6 +67,7 @@ private:
     std::vector<CompoundFact> films_; ///< oldest first
     std::vector<ScrapFact> scraps_;   ///< oldest first
     std::vector<ScrapPiece> bin_;     ///< as they make it
+    std::map<int, ScrapPlace> laid_;  ///< of sheets, by number
     std::map<std::string, Knowledge> knowledge_;
 };
 

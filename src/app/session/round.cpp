@@ -23,9 +23,7 @@ std::vector<Round> rounds_of(const Draft& draft, const Ledger& ledger) {
             r.reading_uid = it->second.read->uid;
         }
         // Where it was burned is what was said when it was; the plan may lie elsewhere by now.
-        for (const ScrapFact& f : ledger.scrap_facts())
-            if (f.kind == ScrapFact::Kind::used && f.mark.sheet == it->first)
-                r.scrap = ScrapPlace{f.piece, f.mark.face, f.mark.where.x, f.mark.where.y, f.mark.turned};
+        r.scrap = ledger.scrap_place(it->first);
         by_number[it->first] = std::move(r);
     }
     std::vector<Round> out;

@@ -164,9 +164,13 @@ std::optional<QString> scrap_obstacle(const Round& round, const Ledger& ledger) 
     const ScrapPiece* piece = piece_named(ledger.scrap(), round.scrap->piece);
     const QString name = from_utf8(round.scrap->piece);
     if (piece == nullptr)
-        return QObject::tr("Piece %1 is not in the scrap bin any more. Lay the sheet elsewhere.").arg(name);
+        return QObject::tr(
+                   "Piece %1 is not in the scrap bin any more. Lay the sheet elsewhere: Scrap bin… (Ctrl+Alt+B).")
+            .arg(name);
     if (!scrap_bare(*piece, round.scrap->face, covered(round.sheet, *round.scrap)))
-        return QObject::tr("The place on piece %1 is not bare any more. Lay the sheet elsewhere.").arg(name);
+        return QObject::tr(
+                   "The place on piece %1 is not bare any more. Lay the sheet elsewhere: Scrap bin… (Ctrl+Alt+B).")
+            .arg(name);
     return std::nullopt;
 }
 

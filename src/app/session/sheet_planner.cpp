@@ -49,8 +49,7 @@ void SheetPlanner::design(bool fresh) {
                               State::warn);
     auto open = fresh ? std::nullopt : open_frame(workbench_.draft(), workbench_.ledger());
     // A round that is cut down to the last bare places promises less than it costs to look at.
-    constexpr std::size_t round_of_films = 6, round_of_depths = 2;
-    if (open && open->bare() < (d.target.depth ? round_of_depths : round_of_films))
+    if (open && open->bare() < (d.target.depth ? later_depths : later_films))
         open.reset();
     fresh_ = !open;
     designer_.start(open);

@@ -261,7 +261,7 @@ void Workbench::take_scrap(ScrapFact fact) {
     const auto& said = ledger_.scrap_facts();
     fact.when_utc = said.empty() ? now_utc() : now_after(said.back().when_utc);
     fact.by = draft_.operator_initials;
-    add_facts([&](Ledger& ledger) { ledger.add(fact); });
+    add_facts([&](Ledger& ledger) { ledger.add(std::vector{fact}); });
     Q_EMIT scrap_said(fact);
 }
 

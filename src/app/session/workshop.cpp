@@ -105,8 +105,8 @@ void Workshop::read_numbers() {
                 ledger.add(*focus);
             else if (const auto film = compound_fact(kept->entry))
                 ledger.add(*film);
-            else if (const auto scrap = scrap_fact(kept->entry))
-                ledger.add(*scrap);
+            else if (auto scrap = scrap_fact(kept->entry))
+                ledger.add(std::vector{std::move(*scrap)});
         });
     }
 }

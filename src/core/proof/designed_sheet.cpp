@@ -98,8 +98,7 @@ Expected<DesignedSheet> design_sheet(const Scene& scene, const Target& target, c
     if (all.empty())
         return failure("search.no_cells", "Nothing near this recipe can be set on this bench.",
                        "Plan a recipe for the target first, and search from there.");
-    // Later rounds are small: what the first cells showed is worth more than many cells at once.
-    const std::size_t most = seen == 0 ? limits.cells : std::min<std::size_t>(limits.cells, 6);
+    const std::size_t most = seen == 0 ? limits.cells : std::min(limits.cells, later_films);
     const CellBudget budget{most, 60 * limits.minutes, limits.risk};
     const NextCells next = next_cells(goal, all, known, seen == 0 ? 0 : 1, budget, 1000 + seen);
     if (next.cells.empty())
@@ -153,8 +152,9 @@ Expected<DesignedSheet> design_depth_sheet(const Scene& scene, const Setup& setu
                                    format_number(wanted.um, 3)),
                        "Take thicker stock, a stronger recipe or a shallower mark.");
     // Any depth tells the one thing that is not known, so that a few cells at a time are enough (docs/search.md).
-    constexpr std::size_t at_first = 3, later = 2;
-    const CellBudget budget{std::min(limits.cells, measured == 0 ? at_first : later), 60 * limits.minutes, limits.risk};
+    constexpr std::size_t at_first = 3;
+    const CellBudget budget{std::min(limits.cells, measured == 0 ? at_first : later_depths), 60 * limits.minutes,
+                            limits.risk};
     const NextCells next = next_depth_cells(wanted, all, budget, 1000 + measured);
     if (next.cells.empty())
         return failure("search.no_cells", "No cell fits into the time that is left.", "Allow more minutes.");

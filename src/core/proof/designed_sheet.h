@@ -30,6 +30,9 @@ struct DesignedSheet {
     std::string reason;                       ///< two sentences, with the numbers
 };
 
+/// Cells of a later round at most: what was seen is worth more than many at once. Of films, and of depths.
+inline constexpr std::size_t later_films = 6, later_depths = 2;
+
 /// What a search may spend on a sheet.
 struct DesignLimits {
     std::size_t cells = 12;

@@ -192,7 +192,7 @@ void ProofStation::ask_explain() {
 }
 
 void ProofStation::ask_scrap() {
-    (new ScrapDialog(workbench_, this))->open();
+    (new ScrapDialog(workbench_, flow_.recorder().look_only(), this))->open();
 }
 
 void ProofStation::show_scrap(const Round* r) {

@@ -112,7 +112,7 @@ std::vector<RoundView> round_views(const Workbench& w) {
         v.note = QObject::tr("proposed");
         v.proposed = true;
         v.axes = QObject::tr("free cells");
-        v.cost = d.target.depth ? QObject::tr("2 cells at most") : QObject::tr("6 cells at most");
+        v.cost = QObject::tr("%1 cells at most").arg(d.target.depth ? later_depths : later_films);
         out.push_back(std::move(v));
     }
     return out;

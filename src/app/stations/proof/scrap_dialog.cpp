@@ -37,7 +37,8 @@ QString size_text(double w, double h) {
     return u"%1 × %2"_s.arg(screen_number(w, 3), screen_number(h, 3));
 }
 
-ScrapPicture picture_of(const ScrapPiece& piece, const Draft& draft, const Ledger& ledger) {
+/// `burned`: the marks that it has in truth; what else it carries is planned.
+ScrapPicture picture_of(const ScrapPiece& piece, const std::vector<ScrapMark>& burned, int shown_sheet) {
     ScrapPicture out;
     out.width_mm = piece.width_mm;
     out.height_mm = piece.height_mm;
@@ -50,16 +51,11 @@ ScrapPicture picture_of(const ScrapPiece& piece, const Draft& draft, const Ledge
         for (const ScrapMark& m : piece.marks)
             if (m.face == face) {
                 using Is = ScrapPicture::Mark::Is;
-                const bool planned = m.sheet > 0 && ledger.sheet(m.sheet) == nullptr &&
-                                     std::ranges::any_of(draft.planned, [&](const PlannedSheet& p) {
-                                         return p.sheet.number == m.sheet && p.scrap && p.scrap->piece == piece.name &&
-                                                p.scrap->face == face && p.scrap->x_mm == m.where.x &&
-                                                p.scrap->y_mm == m.where.y;
-                                     });
+                const bool planned = std::ranges::find(burned, m) == burned.end();
                 f.marks.push_back({q_rect(m.where), q(m.what),
-                                   m.sheet > 0 && m.sheet == draft.shown_sheet ? Is::shown
-                                   : planned                                   ? Is::planned
-                                                                               : Is::used});
+                                   m.sheet > 0 && m.sheet == shown_sheet ? Is::shown
+                                   : planned                             ? Is::planned
+                                                                         : Is::used});
             }
         out.words += QObject::tr("; face %1: %2 square centimetres bare").arg(f.name, screen_number(f.bare_cm2, 2));
         out.faces.push_back(std::move(f));
@@ -69,9 +65,9 @@ ScrapPicture picture_of(const ScrapPiece& piece, const Draft& draft, const Ledge
 
 } // namespace
 
-ScrapDialog::ScrapDialog(Workbench& workbench, QWidget* parent)
-    : QDialog(parent), workbench_(workbench), table_(new QTableWidget(0, 5, this)), view_(new ScrapView(this)),
-      says_(plain_label({}, TextStyle::body, this)) {
+ScrapDialog::ScrapDialog(Workbench& workbench, bool look_only, QWidget* parent)
+    : QDialog(parent), workbench_(workbench), look_only_(look_only), table_(new QTableWidget(0, 5, this)),
+      view_(new ScrapView(this)), says_(plain_label({}, TextStyle::body, this)) {
     setObjectName(u"scrap_dialog"_s);
     setAttribute(Qt::WA_DeleteOnClose);
     setWindowTitle(tr("Scrap bin"));
@@ -146,6 +142,7 @@ QWidget* ScrapDialog::make_new_piece() {
     auto* put = new QPushButton(tr("Put in"), row);
     put->setObjectName(u"scrap_put_in"_s);
     put->setAutoDefault(false);
+    put->setEnabled(!look_only_);
     line->addWidget(put);
     connect(put, &QPushButton::clicked, this, &ScrapDialog::put_in);
     return row;
@@ -220,13 +217,19 @@ void ScrapDialog::show_chosen() {
     const bool open = r != nullptr && !r->burned && !r->sheet.on_old_plate();
     lay_->setEnabled(piece != nullptr && open);
     fresh_->setEnabled(open && r->scrap.has_value());
-    out_->setEnabled(piece != nullptr);
-    use_->setEnabled(piece != nullptr);
+    out_->setEnabled(piece != nullptr && !look_only_);
+    use_->setEnabled(piece != nullptr && !look_only_);
     if (r != nullptr)
         lay_->setText(tr("Lay sheet %1 here").arg(r->sheet.number, 2, 10, QChar(u'0')));
     ScrapPicture none;
     none.words = tr("The bin is empty. Put in rejects and offcuts: sheets are then planned on what is bare on them.");
-    view_->show_picture(piece != nullptr ? picture_of(*piece, workbench_.draft(), workbench_.ledger()) : none);
+    if (piece != nullptr) {
+        const auto& bin = workbench_.ledger().scrap();
+        const auto in_truth = std::ranges::find(bin, piece->name, &ScrapPiece::name);
+        view_->show_picture(
+            picture_of(*piece, in_truth != bin.end() ? in_truth->marks : piece->marks, workbench_.draft().shown_sheet));
+    } else
+        view_->show_picture(none);
     if (piece == nullptr || !message_.isEmpty())
         return says_->setText(message_);
     QString words =

@@ -19,7 +19,8 @@ namespace finch::app {
 class ScrapDialog final : public QDialog {
     Q_OBJECT
 public:
-    explicit ScrapDialog(Workbench& workbench, QWidget* parent = nullptr);
+    /// `look_only`: another window works on the workshop, and nothing is said of a piece here.
+    ScrapDialog(Workbench& workbench, bool look_only, QWidget* parent = nullptr);
 
 private:
     QWidget* make_new_piece();
@@ -33,6 +34,7 @@ private:
     void tell(const QString& message);
 
     Workbench& workbench_;
+    bool look_only_;
     std::vector<ScrapPiece> bin_; ///< with the plans
     QString message_;             ///< about what was asked last; stays until something else is
     QTableWidget* table_;
