@@ -2,133 +2,22 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How much scrap a search costs: the program's search and the schools of the trade on the same simulated benches, which
 // share no formula with it. The numbers of docs/search.md.
-#include "formats/data_folder.h"
+#include "hidden_bench.h"
 #include "proof/designed_sheet.h"
-#include "proof/layout.h"
 #include "recipe/plan.h"
-#include "search/burn_order.h"
-#include "search/next_cells.h"
-#include "standin/instrument.h"
-#include "standin/plate.h"
 
 #include <algorithm>
 #include <cstdio>
 #include <cstdlib>
 #include <fmt/format.h>
-#include <map>
+#include <numeric>
 #include <string>
 
 using namespace finch;
+using namespace finch::study;
 using standin::Grade;
 
 namespace {
-
-constexpr double read_noise = 0.6, photo_bias = 0.6, misread_share = 0.03;
-constexpr double cell_w = 5, cell_h = 4;
-const Fill cell_fill{mm(cell_w), cell_w* cell_h};
-
-struct Shop {
-    Materials materials = load_materials("data").value();
-    std::shared_ptr<const standin::Nature> nature =
-        std::make_shared<const standin::Nature>(standin::load_nature("data").value());
-    Setup setup{load_bench("data", "wren").value(), {}, {}};
-    std::shared_ptr<const Metal> metal;
-    std::shared_ptr<const FilmTable> table;
-    Recipe labels;
-
-    Shop(const char* bench, const char* stock) {
-        setup.bench = load_bench("data", bench).value();
-        setup.stock = load_stock("data", stock).value();
-        metal = materials.find(setup.stock.metal).value();
-        table = std::make_shared<const FilmTable>(*metal->film);
-        labels = label_recipe(scene()).value();
-    }
-    /// Four markers and the names, in a dark mark that this metal takes.
-    [[nodiscard]] double lettering_s(ProofSheet sheet) const {
-        sheet.label_recipe = labels;
-        return finch::lettering_s(sheet, scene());
-    }
-    [[nodiscard]] Scene scene() const { return {materials, *metal, setup.bench, setup.stock}; }
-};
-
-struct Burned {
-    Lab seen, truth;
-    bool spoiled = false;
-};
-
-/// A bench that nobody knows, and what it has cost so far.
-class HiddenBench {
-public:
-    HiddenBench(const Shop& shop, Grade grade, std::uint64_t seed)
-        : shop_(shop), world_(draw_world(grade, 900 + seed)), chance_(7000 + seed) {}
-
-    /// One cell by itself on a cold plate, told truly: for finding out what can be reached at all.
-    [[nodiscard]] Burned alone(const Recipe& r) const {
-        standin::Work work(world_, shop_.nature, shop_.setup, 60, 50);
-        if (!work.burn({"cell", r, {{10, 10, cell_w, cell_h}}, {}}))
-            return {{}, {}, true};
-        const auto& s = work.plate().burns.back().surface;
-        const auto lab = standin::instrument_lab(s.reflects);
-        return {{}, {lab[0], lab[1], lab[2]}, !s.whole};
-    }
-    /// A sheet, cell by cell in this order, and its photograph.
-    std::vector<Burned> sheet(const std::vector<Recipe>& cells, const std::vector<CellPlace>& at) {
-        standin::Work work(world_, shop_.nature, shop_.setup, 90, 70);
-        const std::array<double, 3> bias{photo_bias * chance_.normal(), 0.7 * photo_bias * chance_.normal(),
-                                         0.7 * photo_bias * chance_.normal()};
-        std::vector<Burned> out;
-        for (std::size_t i = 0; i < cells.size(); ++i) {
-            Burned b{{}, {}, true};
-            if (work.burn({"cell", cells[i], {{at[i].x_mm + 8, at[i].y_mm + 8, cell_w, cell_h}}, {}})) {
-                const auto& s = work.plate().burns.back().surface;
-                const auto lab = standin::instrument_lab(s.reflects);
-                b.truth = {lab[0], lab[1], lab[2]};
-                b.spoiled = !s.whole;
-            }
-            const double n = read_noise * (b.spoiled ? 3 : 1);
-            b.seen = {b.truth.l + bias[0] + n * chance_.normal(), b.truth.a + bias[1] + n * chance_.normal(),
-                      b.truth.b + bias[2] + n * chance_.normal()};
-            if (chance_.even() < misread_share) {
-                const double off = chance_.even(5, 15);
-                b.seen = {b.seen.l + off, b.seen.a + 0.3 * off * chance_.normal(),
-                          b.seen.b + 0.3 * off * chance_.normal()};
-            }
-            out.push_back(b);
-            damaged += b.spoiled ? 1 : 0;
-        }
-        marking_s += work.clock_s();
-        cells_burned += cells.size();
-        ++sheets;
-        return out;
-    }
-
-    /// Takes a sheet's place on the plate: of the free places of the frame that was begun, or of a new one.
-    void take_frame(std::size_t cells) {
-        if (free_places_ < cells) {
-            ProofSheet sheet;
-            sheet.own.resize(cells);
-            sheet = with_frame(std::move(sheet), shop_.setup.bench).value();
-            free_places_ = sheet.cells();
-            take_plate(sheet);
-        }
-        free_places_ -= cells;
-    }
-    void take_plate(const ProofSheet& sheet) {
-        const SheetLayout at = layout(sheet);
-        plate_cm2 += at.width_mm * at.height_mm / 100;
-        marking_s += shop_.lettering_s(sheet);
-    }
-
-    double marking_s = 0, plate_cm2 = 0;
-    std::size_t cells_burned = 0;
-    int damaged = 0, sheets = 0;
-
-private:
-    const Shop& shop_;
-    standin::World world_;
-    Draws chance_;
-    std::size_t free_places_ = 0;
-};
 
 struct Result {
     bool met = false, believed = false, gave_up = false;
@@ -173,14 +62,13 @@ Result search(const Shop& shop, HiddenBench& bench, const Goal& goal, const std:
             heats.push_back({t.absorbed_w, t.seconds});
             trials.push_back(t);
         }
-        const auto warmth = expected_warmth(*shop.metal, shop.setup.stock.thickness, places, heats);
-        const auto out = bench.sheet(recipes, places);
+        const auto out = bench.sheet(recipes, places, heats);
         bench.take_frame(recipes.size());
         r.promises.push_back(next.promise);
         bool hit = false;
         for (std::size_t i = 0; i < out.size(); ++i) {
-            trials[i].warmth_k = warmth[i];
-            SeenCell c{trials[i], out[i].seen, 0.7, out[i].spoiled};
+            trials[i].warmth_k = out[i].warmth_k;
+            SeenCell c{trials[i], out[i].seen, out[i].read_sd, out[i].spoiled};
             if (round > 0)
                 if (const auto z = known.surprise(c)) {
                     ++r.later;
@@ -208,7 +96,7 @@ std::pair<std::size_t, double> burn_grid(HiddenBench& bench, const std::vector<R
     std::vector<CellPlace> at;
     for (std::size_t i = 0; i < cells.size(); ++i)
         at.push_back({6.0 * static_cast<double>(i % columns), 5.0 * static_cast<double>(i / columns)});
-    const auto out = bench.sheet(cells, at);
+    const auto out = bench.sheet(cells, at, {});
     ProofSheet map;
     map.across.values.resize(columns);
     map.down.values.resize(cells.size() / columns);
@@ -216,7 +104,7 @@ std::pair<std::size_t, double> burn_grid(HiddenBench& bench, const std::vector<R
     std::size_t best = 0;
     double least = 1e9;
     for (std::size_t i = 0; i < out.size(); ++i)
-        if (const double m = out[i].spoiled ? 999 : goal.miss(out[i].seen); m < least) {
+        if (const double m = out[i].spoiled || out[i].read_sd >= unread_sd ? 999 : goal.miss(out[i].seen); m < least) {
             least = m;
             best = i;
         }
@@ -307,7 +195,7 @@ Recipe planned(const Shop& shop, const Wanted& w) {
     if (w.dark)
         wish.value = w.lab.l;
     aim.wishes = {wish};
-    aim.fill = cell_fill;
+    aim.fill = one_cell;
     const auto found =
         plan(shop.scene(), aim, {w.dark ? Process::anneal : Process::colour, School::single, {}, {}}).value();
     // Where a mark may spoil the metal one begins with the safest recipe.
@@ -336,13 +224,25 @@ double median(std::vector<double> v, double at = 0.5) {
     return v[static_cast<std::size_t>(at * static_cast<double>(v.size() - 1) + 0.5)];
 }
 
-/// Whether readings fall into their stated 90 % band: after one sheet, on every bench alike (those that need a second
-/// sheet are not the ordinary ones), near its cells and anywhere among the candidates.
+/// Whether what comes later falls into its stated 90 % band: after one sheet, on every bench alike (those that need a
+/// second sheet are not the ordinary ones), near its cells and anywhere among the candidates. By the photograph, and by
+/// the film that is really there, which no photograph tells.
+struct Held {
+    int all = 0, inside = 0;
+    void add(double deviations) {
+        ++all;
+        inside += std::abs(deviations) < 1.6449 ? 1 : 0;
+    }
+    [[nodiscard]] std::string words() const {
+        return fmt::format("{}/{} ({:.0f} %)", inside, all, 100.0 * inside / std::max(all, 1));
+    }
+};
 struct BandTally {
-    int near = 0, near_in = 0, far = 0, far_in = 0;
+    Held near_reading, far_reading, near_film, far_film;
 };
 void tally_bands(const Shop& shop, HiddenBench& bench, const Goal& goal, const std::vector<Trial>& all, int seed,
                  BandTally& out) {
+    std::vector<Burned> burned;
     const auto burn = [&](const std::vector<std::size_t>& cells) {
         const auto places = cell_grid(cells.size());
         std::vector<Recipe> recipes;
@@ -353,11 +253,11 @@ void tally_bands(const Shop& shop, HiddenBench& bench, const Goal& goal, const s
             heats.push_back({all[k].absorbed_w, all[k].seconds});
             seen.push_back({all[k], {}, 0.7, false});
         }
-        const auto warmth = expected_warmth(*shop.metal, shop.setup.stock.thickness, places, heats);
-        const auto burned = bench.sheet(recipes, places);
+        burned = bench.sheet(recipes, places, heats);
         for (std::size_t i = 0; i < cells.size(); ++i) {
-            seen[i].trial.warmth_k = warmth[i];
+            seen[i].trial.warmth_k = burned[i].warmth_k;
             seen[i].lab = burned[i].seen;
+            seen[i].read_sd = burned[i].read_sd;
             seen[i].spoiled = burned[i].spoiled;
         }
         return seen;
@@ -369,13 +269,18 @@ void tally_bands(const Shop& shop, HiddenBench& bench, const Goal& goal, const s
     std::vector<std::size_t> any;
     for (int i = 0; i < 16; ++i)
         any.push_back(static_cast<std::size_t>(draws.even() * static_cast<double>(all.size())));
-    for (const SeenCell& c : burn(any))
-        if (const auto z = known.surprise(c)) {
-            const bool close =
-                std::ranges::any_of(first, [&](const SeenCell& f) { return likeness(f.trial, c.trial) > 0.7; });
-            (close ? out.near : out.far) += 1;
-            (close ? out.near_in : out.far_in) += std::abs(*z) < 1.6449 ? 1 : 0;
-        }
+    const auto later = burn(any);
+    for (std::size_t i = 0; i < later.size(); ++i) {
+        const SeenCell& c = later[i];
+        const bool close =
+            std::ranges::any_of(first, [&](const SeenCell& f) { return likeness(f.trial, c.trial) > 0.7; });
+        if (const auto z = known.surprise(c))
+            (close ? out.near_reading : out.far_reading).add(*z);
+        const auto film = known.told({&c.trial, 1}, known.likeliest()).front();
+        if (!c.spoiled && film.ln_nm > std::log(10.0))
+            (close ? out.near_film : out.far_film)
+                .add((std::log(burned[i].film_nm) - film.ln_nm) / known.stated_ln(c.trial, film));
+    }
 }
 
 struct Row {
@@ -384,7 +289,9 @@ struct Row {
     int all = 0, met = 0, within_four = 0, first = 0, believed = 0, believed_right = 0, gave_up = 0, later = 0,
         inside = 0;
     double promise = 0;
-    int promises = 0, hits = 0;
+    int promises = 0, hits = 0, unread = 0, hidden = 0;
+    [[nodiscard]] double sheets_burned() const { return std::accumulate(sheets.begin(), sheets.end(), 0.0); }
+    [[nodiscard]] double cells_burned() const { return std::accumulate(cells.begin(), cells.end(), 0.0); }
     void add(const Result& r, const HiddenBench& b) {
         ++all;
         met += r.met ? 1 : 0;
@@ -405,6 +312,8 @@ struct Row {
         minutes.push_back(b.marking_s / 60);
         plate.push_back(b.plate_cm2);
         damaged += b.damaged;
+        unread += b.unread_photos;
+        hidden += b.hidden_cells;
     }
     void print(const std::string& what) const {
         fmt::print("| {} | {}/{} | {} | {:.0f} ({:.0f}..{:.0f}) | {:.0f} ({:.0f}..{:.0f}) | {:.1f} | {:.1f} | {:.1f} |",
@@ -423,67 +332,79 @@ struct Row {
     }
 };
 
-void study(Grade grade, int benches, int first_seed, const char* bench_key, const char* stock,
-           const std::string& only) {
-    const Shop shop(bench_key, stock);
+struct Task {
+    int benches = 50, seed = 1;
+    std::string bench = "wren", stock = "sundial-316", goal;
+    Eyes eyes = Eyes::numbers;
+};
+
+void compare(Grade grade, const Task& task) {
+    const Shop shop(task.bench.c_str(), task.stock.c_str());
     for (const Wanted& w : wanted) {
-        if (!only.empty() && only != w.name)
+        if (!task.goal.empty() && task.goal != w.name)
             continue;
         const Recipe base = planned(shop, w);
-        const auto all = trials(shop.scene(), candidates(base, shop.setup.bench, w.dark), cell_fill, 2);
-        // Blind: nobody knows a recipe, only the metal's name; the program begins from one of its own.
+        const auto all = trials(shop.scene(), candidates(base, shop.setup.bench, w.dark), one_cell, 2);
+        // Blind: nobody knows a recipe, only the metal's name; the program begins from one of its own, and is asked for
+        // what this bench can make round that one.
         const Recipe unknown = blind(shop, w);
-        const auto from_nothing = trials(shop.scene(), candidates(unknown, shop.setup.bench, w.dark), cell_fill, 2);
+        const auto from_nothing = trials(shop.scene(), candidates(unknown, shop.setup.bench, w.dark), one_cell, 2);
         Row own, alone, wide, rungs, from_blind;
         BandTally bands;
-        for (int s = first_seed; s < first_seed + benches; ++s) {
-            const auto seed = static_cast<std::uint64_t>(s);
-            const Goal goal = reachable(HiddenBench(shop, grade, seed), shop, w, base);
-            HiddenBench a(shop, grade, seed), b(shop, grade, seed), c(shop, grade, seed), d(shop, grade, seed);
-            HiddenBench e(shop, grade, seed), f(shop, grade, seed);
+        for (int s = task.seed; s < task.seed + task.benches; ++s) {
+            const auto fresh = [&] { return HiddenBench(shop, grade, static_cast<std::uint64_t>(s), task.eyes); };
+            const Goal goal = reachable(fresh(), shop, w, base);
+            HiddenBench a = fresh(), b = fresh(), c = fresh(), d = fresh(), e = fresh(), f = fresh();
             tally_bands(shop, e, goal, all, s, bands);
             own.add(search(shop, a, goal, all, s, true), a);
             alone.add(search(shop, b, goal, all, s, false), b);
             wide.add(broad(shop, c, goal, base), c);
             rungs.add(ladder(shop, d, goal, base), d);
-            from_blind.add(search(shop, f, goal, from_nothing, s, true), f);
+            from_blind.add(search(shop, f, reachable(f, shop, w, unknown), from_nothing, s, true), f);
         }
-        const std::string name = fmt::format("{}, {}, {}", standin::word(grade), stock, w.name);
+        const std::string name = fmt::format("{}, {}, {}", standin::word(grade), task.stock, w.name);
         own.print(name + " | search");
-        fmt::print("| {} | bands after one sheet | near {}/{} ({:.0f} %), far {}/{} ({:.0f} %) |\n", name,
-                   bands.near_in, bands.near, 100.0 * bands.near_in / std::max(bands.near, 1), bands.far_in, bands.far,
-                   100.0 * bands.far_in / std::max(bands.far, 1));
+        fmt::print("| {} | bands after one sheet | readings: near {}, far {}; film: near {}, far {} |\n", name,
+                   bands.near_reading.words(), bands.far_reading.words(), bands.near_film.words(),
+                   bands.far_film.words());
         alone.print(name + " | search, own stop");
         from_blind.print(name + " | search, blind start");
         wide.print(name + " | broad 8 x 8, halved");
         rungs.print(name + " | ladder of ten");
+        if (task.eyes == Eyes::photographs)
+            fmt::print("| {} | photographs that could not be read: {} of {}; cells that could not: {} of {} |\n", name,
+                       own.unread + alone.unread, own.sheets_burned() + alone.sheets_burned(),
+                       own.hidden + alone.hidden, own.cells_burned() + alone.cells_burned());
     }
 }
 
 } // namespace
 
 int main(int argc, char** argv) {
-    int benches = 50, seed = 1;
-    std::string bench = "wren", stock = "sundial-316", goal;
+    Task task;
     for (int i = 1; i + 1 < argc; i += 2) {
         const std::string option = argv[i], value = argv[i + 1];
         if (option == "--benches")
-            benches = std::atoi(argv[i + 1]);
+            task.benches = std::atoi(argv[i + 1]);
         else if (option == "--seed")
-            seed = std::atoi(argv[i + 1]);
+            task.seed = std::atoi(argv[i + 1]);
         else if (option == "--bench")
-            bench = value;
+            task.bench = value;
         else if (option == "--stock")
-            stock = value;
+            task.stock = value;
         else if (option == "--goal")
-            goal = value;
+            task.goal = value;
+        else if (option == "--eyes" && value == "photographs")
+            task.eyes = Eyes::photographs;
         else
-            return fmt::print(stderr, "usage: [--benches K] [--seed N] [--bench KEY] [--stock KEY] [--goal NAME]\n"), 2;
+            return fmt::print(stderr, "usage: [--benches K] [--seed N] [--bench KEY] [--stock KEY] [--goal NAME] "
+                                      "[--eyes photographs]\n"),
+                   2;
     }
     fmt::print("| bench, stock, goal | method | met in 4 | first | sheets | cells | damaged | minutes | plate cm2 | "
                "promise / hit "
                "| in band "
                "| believed | gave up |\n|-|-|-|-|-|-|-|-|-|-|-|-|-|\n");
     for (const Grade grade : {Grade::honest, Grade::hard})
-        study(grade, benches, seed, bench.c_str(), stock.c_str(), goal);
+        compare(grade, task);
 }

@@ -9,7 +9,7 @@ endif()
 
 add_library(finch_flags INTERFACE)
 target_compile_options(finch_flags INTERFACE -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wno-sign-conversion -Werror=switch
-  -Werror -ffile-prefix-map=${CMAKE_SOURCE_DIR}=.)
+  $<$<BOOL:${FINCH_STRICT}>:-Werror> -ffile-prefix-map=${CMAKE_SOURCE_DIR}=.)
 target_compile_definitions(finch_flags INTERFACE QT_NO_KEYWORDS QT_NO_CAST_FROM_ASCII QT_NO_CAST_TO_ASCII
   QT_DISABLE_DEPRECATED_BEFORE=0x060400 _GLIBCXX_ASSERTIONS)
 if(CMAKE_CXX_COMPILER_ID STREQUAL GNU)

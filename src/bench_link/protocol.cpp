@@ -282,7 +282,10 @@ json to_json(const ToolStep& step) {
         hatch.push_back(to_json(r));
     for (const auto& stroke : step.strokes)
         strokes.push_back(to_json(stroke));
-    return {{"name", step.name}, {"recipe", to_json(step.recipe)}, {"hatch_mm", hatch}, {"strokes_mm", strokes}};
+    json out{{"name", step.name}, {"recipe", to_json(step.recipe)}, {"hatch_mm", hatch}, {"strokes_mm", strokes}};
+    if (step.rest_s > 0)
+        out["rest_s"] = step.rest_s;
+    return out;
 }
 
 Expected<ToolStep> tool_step_from_json(const json& d) {
@@ -290,6 +293,7 @@ Expected<ToolStep> tool_step_from_json(const json& d) {
     JsonFields f(d, "step", faults);
     ToolStep step;
     step.name = f.text_or("name", "");
+    step.rest_s = f.number_or("rest_s", 0, 0, 3600);
     const auto recipe = recipe_from_json(f.raw("recipe"), "");
     if (!recipe)
         return tl::unexpected(recipe.error());

@@ -76,6 +76,8 @@ struct BurnOptions {
     std::uint64_t seed = 7;
     double speed_up = 1000;
     std::vector<double> tilts; ///< further photographs, degrees
+    double rest_below_k = 0;   ///< of the sheet, if told
+    std::string burned;        ///< where the sheet goes as it was burned
 };
 /// Burns a sheet on the stand-in and writes its photograph.
 [[nodiscard]] Expected<nlohmann::json> proof_burn(const Context& context, const BurnOptions& options);

@@ -163,6 +163,11 @@ const std::vector<Verb>& verbs() {
                  ->check(CLI::Range(5.0, 70.0));
              app.add_option("--depths", o.burn.depths,
                             "Also measure the cells with the stand-in's gauge, into this list");
+             app.add_option("--rest-below-k", o.burn.rest_below_k,
+                            "Rest before a cell until under so much is left of the earlier ones' heat")
+                 ->check(CLI::Range(0.5, most_rest_below_k));
+             app.add_option("--burned", o.burn.burned,
+                            "Also write the sheet with the turns and rests it was burned in");
              app.add_option("--seed", o.burn.seed, "Seed of the stand-in's hidden truth")->capture_default_str();
              app.add_option("--speed-up", o.burn.speed_up, "Seconds of burning in one second")
                  ->capture_default_str()

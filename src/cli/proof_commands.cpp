@@ -16,6 +16,7 @@
 #include "proof/layout.h"
 #include "proof/observed.h"
 #include "proof/scratch_list.h"
+#include "proof/sheet_heat.h"
 #include "proof/tilt_series.h"
 #include "quantity/format.h"
 #include "recipe/check.h"
@@ -92,7 +93,7 @@ json forecast_json(const ProofSheet& sheet, const SheetForecast& f) {
         }
         cells.push_back(cell);
     }
-    return {{"cells", cells}, {"labels_s", f.labels_s}, {"total_s", f.total_s}};
+    return {{"cells", cells}, {"labels_s", f.labels_s}, {"rests_s", f.rests_s}, {"total_s", f.total_s}};
 }
 
 /// Burns and waits for the end.
@@ -256,9 +257,13 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
         return tl::unexpected(sheet.error());
     if (const auto allowed = may_burn(*sheet, loaded->scene()); !allowed)
         return tl::unexpected(allowed.error().in_file(o.sheet));
-    const SheetLayout at = layout(*sheet);
+    ProofSheet planned = *sheet;
+    if (o.rest_below_k > 0)
+        planned.rest_below_k = o.rest_below_k;
+    const ProofSheet burned = with_turns(std::move(planned), loaded->scene());
+    const SheetLayout at = layout(burned);
     LocalBench bench({QString::fromStdString(o.standin), o.seed, o.speed_up});
-    const auto burned_s = burn_and_wait(bench.laser(), loaded->setup, tool_steps(*sheet, at, fiducial_modules(at)),
+    const auto burned_s = burn_and_wait(bench.laser(), loaded->setup, tool_steps(burned, at, fiducial_modules(at)),
                                         sheet->on_old_plate() ? BenchLink::Piece::same : BenchLink::Piece::fresh);
     if (!burned_s)
         return tl::unexpected(burned_s.error());
@@ -275,6 +280,9 @@ Expected<json> proof_burn(const Context& context, const BurnOptions& o) {
             !taken)
             return tl::unexpected(taken.error());
     }
+    if (!o.burned.empty())
+        if (const auto kept = write_file(QString::fromStdString(o.burned), to_json(burned).dump(2) + "\n"); !kept)
+            return tl::unexpected(kept.error());
     return json{{"sheet", sheet->number}, {"burned_s", *burned_s}, {"photo", o.photo}};
 }
 

@@ -119,7 +119,8 @@ std::string sheet_csv(const ProofSheet& sheet) {
     std::string out = "cell,left_out,x_mm,y_mm,width_mm,height_mm";
     for (const Knob knob : all_knobs)
         out += "," + std::string(traits(knob).key);
-    out += "\n";
+    out += ",turn\n";
+    const auto order = sheet.turns.empty() ? planned_order(sheet, at) : burning_order(sheet, at);
     for (std::size_t i = 0; i < sheet.cells(); ++i) {
         if (!sheet.holds(i))
             continue;
@@ -128,7 +129,8 @@ std::string sheet_csv(const ProofSheet& sheet) {
                            i < sheet.left_out.size() && sheet.left_out[i] ? "yes" : "no", r.x, r.y, r.w, r.h);
         for (const Knob knob : all_knobs)
             out += "," + format_number(knob_value(cell_recipe(sheet, i), knob), 9);
-        out += "\n";
+        const auto turn = std::ranges::find(order, i);
+        out += turn == order.end() ? ",\n" : fmt::format(",{}\n", turn - order.begin() + 1);
     }
     return out;
 }

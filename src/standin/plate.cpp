@@ -97,9 +97,11 @@ Expected<void> Work::burn(const ToolStep& step) {
 Expected<Plate> burn_all(const World& world, const std::shared_ptr<const Nature>& nature, const Setup& setup,
                          const std::vector<ToolStep>& steps, double width_mm, double height_mm) {
     Work work(world, nature, setup, width_mm, height_mm);
-    for (const ToolStep& step : steps)
+    for (const ToolStep& step : steps) {
+        work.wait(step.rest_s);
         if (const auto done = work.burn(step); !done)
             return tl::unexpected(done.error().in_field(step.name));
+    }
     return work.plate();
 }
 

@@ -264,8 +264,8 @@ Expected<void> Server::start(QLocalSocket* client, int number, const json& reque
     fault_after_.reset();
     if (const auto at = request.find("fail_at"); at != request.end() && at->is_string())
         fault_after_ = at->get<std::string>();
-    for (const Burn& b : job->burns)
-        job->total_s += b.time_s;
+    for (std::size_t i = 0; i < steps.size(); ++i)
+        job->total_s += job->burns[i].time_s += steps[i].rest_s;
     if (!(job->total_s <= longest_job_s))
         return failure("standin.too_long", "The job would take longer than eleven days.",
                        "Look at the speed and the hatch pitch of its recipes.");

@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/instruments/sheet_view.h"
 #include "app/stations/proof/proof_panels.h"
+#include "app/stations/proof/rest_dialog.h"
 #include "driven_window.h"
 
 #include <QTableWidget>
@@ -78,11 +79,43 @@ TEST_CASE("ways to begin are held side by side, one is planned, its cells are ch
     CHECK(w.round()->sheet.own[1] == before);
     CHECK_FALSE(w.round()->reason.ends_with("Changed by hand since."));
     w.keys(QKeySequence::Redo);
-    // What is burned stays as it was burned.
+    // Rests between its cells, by key: what they cost is told before, undo takes them back.
+    const auto ask_rests = [&] {
+        w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+R")));
+        auto* d = w.window().findChild<app::RestDialog*>();
+        REQUIRE(d != nullptr);
+        REQUIRE(QTest::qWaitFor([&] { return d->isVisible(); }, patience));
+        return d;
+    };
+    auto* rests = ask_rests();
+    CHECK(rests->findChild<QLabel*>(QStringLiteral("rest_without"))->text().startsWith(QStringLiteral("up to")));
+    auto* below = rests->findChild<QDoubleSpinBox*>(QStringLiteral("rest_below"));
+    below->setValue(most_rest_below_k);
+    CHECK(rests->findChild<QLabel*>(QStringLiteral("rest_with"))->text() ==
+          QStringLiteral("No rest is needed for that."));
+    CHECK_FALSE(rests->findChild<QPushButton*>(QStringLiteral("rest_take"))->isEnabled());
+    below->setValue(0.5);
+    CHECK(rests->findChild<QLabel*>(QStringLiteral("rest_with"))->text().contains(QStringLiteral("of it rests")));
+    const double bare_s = w.workbench().first_forecast().total_s;
+    below->setFocus();
+    QTest::keyClick(below, Qt::Key_Return);
+    REQUIRE(QTest::qWaitFor([&] { return w.round()->sheet.rest_below_k == 0.5; }, patience));
+    const double rests_s = w.workbench().first_forecast().rests_s;
+    CHECK(rests_s > 0);
+    CHECK(w.workbench().first_forecast().total_s == Approx(bare_s + rests_s));
+    w.keys(QKeySequence::Undo);
+    CHECK(w.round()->sheet.rest_below_k == 0);
+    w.keys(QKeySequence::Redo);
+    CHECK(w.round()->sheet.rest_below_k == 0.5);
+    // What is burned stays as it was burned, in the turns it was burned in.
     w.workbench().confirm_focus();
     w.flow().burn();
     REQUIRE(w.wait_idle());
     REQUIRE(w.round()->burned);
+    CHECK(w.round()->sheet.turns.size() == burned_cells(w.round()->sheet).size());
+    CHECK(w.workbench().first_forecast().rests_s == Approx(rests_s));
+    w.keys(QKeySequence(QStringLiteral("Ctrl+Alt+R")));
+    CHECK(said.contains(QStringLiteral("not burned yet")));
     w.flow().choose_cell(1);
     w.workbench().set_knob(Knob::scan_speed, 900);
     w.flow().set_cell();

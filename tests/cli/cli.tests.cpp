@@ -140,11 +140,23 @@ TEST_CASE("a sheet is planned, burned and read without a window", "[cli]") {
     CHECK(QFile::exists(svg));
     CHECK(plan.out["forecast"]["cells"].size() == 48);
     const QByteArray sheet = QByteArray::fromStdString(plan.out.dump());
-    const Run burn = run(words("proof burn --sheet - --speed-up 100000 --photo") << photo, sheet);
+    const QString as_burned = dir.filePath(QStringLiteral("burned.json"));
+    const Run burn = run(words("proof burn --sheet - --speed-up 100000 --rest-below-k 2 --photo")
+                             << photo << QStringLiteral("--burned") << as_burned,
+                         sheet);
     REQUIRE(burn.code == 0);
-    CHECK(burn.out["burned_s"].get<double>() > 60);
+    // With its rests, and kept in its turns: which is what is read.
+    QFile file(as_burned);
+    REQUIRE(file.open(QFile::ReadOnly));
+    const json kept = json::parse(file.readAll().toStdString());
+    double rests_s = 0;
+    for (const json& turn : kept["turns"])
+        rests_s += turn["rest_s"].get<double>();
+    CHECK(kept["turns"].size() == 48 - kept["left_out"].size());
+    CHECK(rests_s > 1);
+    CHECK(burn.out["burned_s"].get<double>() > 60 + rests_s);
     const Run read =
-        run(QStringList{QStringLiteral("proof"), QStringLiteral("read"), QStringLiteral("--sheet"), QStringLiteral("-"),
+        run(QStringList{QStringLiteral("proof"), QStringLiteral("read"), QStringLiteral("--sheet"), as_burned,
                         QStringLiteral("--photo"), photo, QStringLiteral("--target"), QStringLiteral("deep blue")},
             sheet);
     REQUIRE(read.code == 0);

@@ -279,6 +279,9 @@ TEST_CASE("a sheet is exported with layers, as a table and to print", "[formats]
     const std::string csv = sheet_csv(sheet);
     CHECK(std::count(csv.begin(), csv.end(), '\n') == 49);
     CHECK(csv.find("H6,yes") != std::string::npos);
+    CHECK(csv.ends_with(",\n"));                   // H6 is left out: it has no turn
+    CHECK(csv.find(",47\n") != std::string::npos); // the last of the others
+    CHECK(csv.find(",48\n") == std::string::npos);
     QTemporaryDir dir;
     const QString pdf = dir.filePath(QStringLiteral("sheet.pdf"));
     const auto f = forecast(sheet, demo.scene());

@@ -4,6 +4,7 @@
 
 #include "app/session/scrap_keeper.h"
 #include "proof/layout.h"
+#include "proof/sheet_heat.h"
 #include "vision/fiducials.h"
 
 #include <fmt/format.h>
@@ -97,7 +98,7 @@ void BurnRun::start() {
     BurnedSheet sheet;
     sheet.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
     sheet.by = d.operator_initials;
-    sheet.sheet = r->sheet;
+    sheet.sheet = with_turns(r->sheet, workbench_.scene());
     sheet.setup = d.setup;
     sheet.target = d.target;
     sheet.known_before = r->before;

@@ -52,6 +52,10 @@ public:
         if (free_to(tr("A change of the sheet")))
             planner_.leave_out_cell();
     }
+    void set_rests(double below_k) {
+        if (free_to(tr("A change of the sheet")))
+            planner_.set_rests(below_k);
+    }
     [[nodiscard]] bool designing() const { return planner_.designing(); }
     /// The operator's word on a cell of the shown sheet: molten, torn or flaked, or not.
     void tick_spoiled(std::size_t cell, bool spoiled);

@@ -219,6 +219,18 @@ void SheetPlanner::leave_out_cell() {
     });
 }
 
+void SheetPlanner::set_rests(double below_k) {
+    const Round* r = workbench_.round();
+    if (r == nullptr || r->burned || r->sheet.rest_below_k == below_k)
+        return;
+    const int number = r->sheet.number;
+    workbench_.change(below_k > 0 ? tr("rests between cells") : tr("no rests between cells"), {}, [&](Draft& draft) {
+        for (PlannedSheet& p : draft.planned)
+            if (p.sheet.number == number)
+                p.sheet.rest_below_k = below_k;
+    });
+}
+
 bool SheetPlanner::ask(const Recipe& base, const std::string& aim, const Plan& plan, const QString& said) {
     const Draft& d = workbench_.draft();
     const bool film = traits(base.process).lasting_colour;

@@ -37,6 +37,8 @@ public:
     void set_cell();
     /// Leaves the chosen cell of such a sheet out, or takes it in again.
     void leave_out_cell();
+    /// Rests before cells of the shown sheet, until less than that is left of the earlier ones' heat; 0: none.
+    void set_rests(double below_k);
     /// Plans a sheet that asks one question; false, and said why, where it cannot be. Two recipes in pairs:
     bool plan_comparison(const ComparisonRequest& comparison, const std::string& aim);
     /// Marks at many focus offsets, of the recipe set now.

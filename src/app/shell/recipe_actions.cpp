@@ -104,6 +104,12 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->plan_field();
         });
+    add(u"proof.rests"_s, tr("Rests between cells…"),
+        tr("How warm each cell finds the plate from those before it, and what it costs to let the heat go"),
+        QKeySequence(u"Ctrl+Alt+R"_s), recipe, [this] {
+            show_station(StationId::proof);
+            proof_->ask_rests();
+        });
     add(u"proof.explain"_s, tr("What the colour follows…"),
         tr("Which of dose, pulses, energy, peak and speed goes with the colours that were read on this bench and lot"),
         QKeySequence(u"Ctrl+Alt+E"_s), recipe, [this] {

@@ -3,8 +3,10 @@
 #include "evidence/film_evidence.h"
 
 #include "evidence/learn.h"
+#include "recipe/predict.h"
 
 #include <algorithm>
+#include <map>
 
 namespace finch {
 namespace {
@@ -14,6 +16,16 @@ constexpr std::size_t most_places = 400;
 /// From here on a cell that nobody ticked was not looked at: it tells neither a film nor a whole surface. A search does
 /// not burn such cells.
 constexpr double sure_damage = 0.9;
+
+/// Nominal rise where each of what was burned together was burned, by its turn.
+std::vector<double> warmth_of(const BurnedTogether& all, const Scene& scene, const Fill& fill) {
+    std::vector<CellHeat> heats;
+    for (const Recipe& r : all.recipes) {
+        const auto mark = predict(scene, r, fill, unseen);
+        heats.push_back(mark ? cell_heat(*mark) : CellHeat{});
+    }
+    return expected_warmth(scene.metal, scene.stock.thickness, all.places, heats, all.rests_s);
+}
 
 } // namespace
 
@@ -35,6 +47,7 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
         std::ranges::stable_sort(places, std::greater{}, [](const Observation* o) { return o->when_utc; });
     places.resize(std::min(places.size(), most_places));
     std::vector<SeenCell> cells;
+    std::map<const BurnedTogether*, std::vector<double>> warmth;
     // Cells of one burning share their set-up, and are emulated together.
     for (std::size_t begin = 0; begin < places.size();) {
         std::size_t end = begin;
@@ -56,6 +69,12 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
                 if (!o.spoiled && model_alone.chances({&emulated[next], 1}).front() > sure_damage) {
                     ++next;
                     continue;
+                }
+                if (o.together) {
+                    auto& rise = warmth[o.together.get()];
+                    if (rise.empty())
+                        rise = warmth_of(*o.together, scene, o.fill);
+                    emulated[next].warmth_k = o.turn < rise.size() ? rise[o.turn] : 0;
                 }
                 cells.push_back({std::move(emulated[next]), told ? *o.colour : Lab(),
                                  told ? std::max(0.63, o.colour_within / within_per_sd) : unread_sd, o.spoiled});

@@ -52,7 +52,8 @@ struct FieldFit {
     [[nodiscard]] double given(double u, double v) const { return at.tail(field_terms).dot(bend_at(u, v)); }
     [[nodiscard]] double spread(double u, double v) const {
         const Bend b = bend_at(u, v);
-        const MatrixXd field = variance.bottomRightCorner(field_terms, field_terms);
+        const Eigen::Matrix<double, field_terms, field_terms> field =
+            variance.bottomRightCorner<field_terms, field_terms>();
         return std::sqrt(std::max(0.0, b.dot(field * b)));
     }
     [[nodiscard]] std::array<double, 3> channels(double d) const {

@@ -3,7 +3,6 @@
 #include "proof/layout.h"
 
 #include "quantity/format.h"
-#include "search/burn_order.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -133,28 +132,23 @@ void add_axis_labels(const ProofSheet& sheet, SheetLayout& out) {
     }
 }
 
-/// Row by row; free cells so that none preheats the next, pairs as chance had it.
-std::vector<std::size_t> cell_order(const ProofSheet& sheet, const SheetLayout& at) {
+struct HeldCells {
+    std::vector<std::size_t> cells; ///< row by row
     std::vector<CellPlace> places;
-    std::vector<std::size_t> cells;
+};
+HeldCells held_cells(const ProofSheet& sheet, const SheetLayout& at) {
+    HeldCells out;
     for (std::size_t i = 0; i < sheet.cells(); ++i)
         if (sheet.holds(i)) {
-            cells.push_back(i);
-            places.push_back({at.cells[i].x + at.cells[i].w / 2, at.cells[i].y + at.cells[i].h / 2});
+            out.cells.push_back(i);
+            out.places.push_back(centre_of(at.cells[i]));
         }
-    if (!sheet.free())
-        return cells;
-    if (sheet.paired)
-        return sheet.paired->order;
-    if (sheet.ladder || sheet.offsets) { // the head moves one way only, and once for each offset
-        std::ranges::stable_sort(cells, {},
-                                 [&](std::size_t i) { return in_mm(cell_recipe(sheet, i).setting.focus_offset); });
-        return cells;
-    }
-    std::vector<std::size_t> out;
-    for (const std::size_t k : cool_order(places))
-        out.push_back(cells[k]);
     return out;
+}
+
+std::vector<std::size_t> without_left_out(std::vector<std::size_t> cells, const ProofSheet& sheet) {
+    std::erase_if(cells, [&](std::size_t cell) { return cell < sheet.left_out.size() && sheet.left_out[cell]; });
+    return cells;
 }
 
 /// The micro sign is burned as a u.
@@ -166,6 +160,34 @@ std::string in_strokes(std::string text) {
 }
 
 } // namespace
+
+CellPlace centre_of(const RectMm& cell) {
+    return {cell.x + cell.w / 2, cell.y + cell.h / 2};
+}
+
+std::vector<std::size_t> planned_order(const ProofSheet& sheet, const SheetLayout& at) {
+    auto [cells, places] = held_cells(sheet, at);
+    if (sheet.paired)
+        return without_left_out(sheet.paired->order, sheet);
+    if (sheet.ladder || sheet.offsets) { // the head moves one way only, and once for each offset
+        std::ranges::stable_sort(cells, {},
+                                 [&](std::size_t i) { return in_mm(cell_recipe(sheet, i).setting.focus_offset); });
+        return without_left_out(std::move(cells), sheet);
+    }
+    std::vector<std::size_t> out;
+    for (const std::size_t k : cool_order(places))
+        out.push_back(cells[k]);
+    return without_left_out(std::move(out), sheet);
+}
+
+std::vector<std::size_t> burning_order(const ProofSheet& sheet, const SheetLayout& at) {
+    std::vector<std::size_t> out;
+    for (const CellTurn& t : sheet.turns)
+        out.push_back(t.cell);
+    if (!out.empty())
+        return without_left_out(std::move(out), sheet);
+    return sheet.free() ? planned_order(sheet, at) : without_left_out(held_cells(sheet, at).cells, sheet);
+}
 
 SheetLayout layout(const ProofSheet& sheet) {
     SheetLayout out;
@@ -282,9 +304,12 @@ std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& at,
             text.strokes.push_back(std::move(stroke));
     if (!text.strokes.empty())
         out.push_back(std::move(text));
-    for (const std::size_t cell : cell_order(sheet, at))
-        if (cell >= sheet.left_out.size() || !sheet.left_out[cell])
-            out.push_back({cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}});
+    for (const std::size_t cell : burning_order(sheet, at))
+        out.push_back({cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}});
+    for (const CellTurn& t : sheet.turns)
+        for (ToolStep& step : out)
+            if (t.rest_s > 0 && step.name == cell_name(sheet, t.cell))
+                step.rest_s = t.rest_s;
     return out;
 }
 

@@ -4,6 +4,7 @@
 
 #include "proof/sheet.h"
 #include "proof/tool_step.h"
+#include "search/burn_order.h"
 
 #include <array>
 #include <string>
@@ -44,8 +45,15 @@ inline constexpr int sheet_codes = 250;
 /// Width of a text in mm.
 [[nodiscard]] double stroke_text_width(const LabelText& label);
 
+/// The cells that are not left out, in the order in which they are to be burned: so that none preheats the next and
+/// what drifts meanwhile does not pass for an effect; pairs as chance had it, ladders as the head moves.
+[[nodiscard]] std::vector<std::size_t> planned_order(const ProofSheet& sheet, const SheetLayout& layout);
+/// The same of a sheet that was burned, by its turns. Where it tells none it was burned before there were turns: maps
+/// row by row then.
+[[nodiscard]] std::vector<std::size_t> burning_order(const ProofSheet& sheet, const SheetLayout& layout);
+[[nodiscard]] CellPlace centre_of(const RectMm& cell);
 /// Steps in the order of burning: fiducials and labels first (so that an aborted sheet can still be read), then the
-/// cells row by row. `modules` maps a marker identity to its 49 modules, true = burned.
+/// cells, with the rests of their turns. `modules` maps a marker identity to its 49 modules, true = burned.
 [[nodiscard]] std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& layout,
                                                const std::array<std::array<bool, 49>, 4>& modules);
 

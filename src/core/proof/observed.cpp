@@ -2,18 +2,43 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/observed.h"
 
+#include "proof/layout.h"
 #include "proof/threshold.h"
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <map>
 
 namespace finch {
+namespace {
+
+std::pair<std::shared_ptr<const BurnedTogether>, std::map<std::size_t, std::size_t>>
+burned_together(const ProofSheet& sheet) {
+    if (sheet.turns.empty()) // burned elsewhere, or before turns were kept
+        return {};
+    auto out = std::make_shared<BurnedTogether>();
+    std::map<std::size_t, std::size_t> turns;
+    const SheetLayout at = layout(sheet);
+    for (const std::size_t cell : burning_order(sheet, at)) {
+        turns[cell] = out->places.size();
+        out->places.push_back(centre_of(at.cells[cell]));
+        out->recipes.push_back(cell_recipe(sheet, cell));
+    }
+    out->rests_s.resize(out->places.size(), 0);
+    for (const CellTurn& t : sheet.turns)
+        if (const auto turn = turns.find(t.cell); turn != turns.end())
+            out->rests_s[turn->second] = t.rest_s;
+    return {std::move(out), std::move(turns)};
+}
+
+} // namespace
 
 std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& reading,
                                   const std::shared_ptr<const Setup>& setup, const std::string& when_utc,
                                   const std::string& source) {
     std::vector<Observation> out;
     const std::string piece = fmt::format("sheet {:07}", sheet.number);
+    const auto [together, turns] = burned_together(sheet);
     for (std::size_t i = 0; i < sheet.cells() && i < reading.cells.size(); ++i) {
         const CellReading& c = reading.cells[i];
         if (c.state != CellState::read && !c.depth_um)
@@ -34,6 +59,10 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         if (c.depth_um) {
             o.depth_um = c.depth_um;
             o.depth_spread_um = std::max(c.depth_within_um / 1.645, 0.1);
+        }
+        if (const auto turn = turns.find(i); turn != turns.end()) {
+            o.together = together;
+            o.turn = turn->second;
         }
         o.done = is_done(sheet, reading, i);
         o.spoiled = c.spoiled;

@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 #include "proof/layout.h"
+#include "proof/sheet_heat.h"
 #include "quantity/format.h"
 #include "search/burn_order.h"
 
@@ -346,7 +347,9 @@ SheetForecast forecast(const ProofSheet& sheet, const Scene& scene) {
         out.cells.push_back(std::move(f));
     }
     out.labels_s = lettering_s(sheet, scene);
-    out.total_s += out.labels_s;
+    if (sheet.rest_below_k > 0 || !sheet.turns.empty())
+        out.rests_s = sheet_heat(sheet, scene.metal, scene.stock.thickness, cell_heats(out)).rests_s();
+    out.total_s += out.labels_s + out.rests_s;
     return out;
 }
 

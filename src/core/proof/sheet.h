@@ -23,6 +23,7 @@ struct SheetAxis {
 
 inline constexpr int highest_sheet_number = 1000000;
 inline constexpr std::size_t most_free_cells = 150, most_frame_places = 300;
+inline constexpr double most_rest_below_k = 400;
 
 /// What is compared in pairs of cells.
 enum class Measure { lightness, chroma, a, b };
@@ -61,6 +62,13 @@ struct SheetFrame {
     bool operator==(const SheetFrame&) const = default;
 };
 
+/// One cell of a sheet in the order of burning.
+struct CellTurn {
+    std::size_t cell = 0;
+    double rest_s = 0; ///< before it, for the heat of the cells before to leave the plate
+    bool operator==(const CellTurn&) const = default;
+};
+
 /// A proof sheet: cells of one recipe with two knobs varied, or free cells that each have a setting of their own.
 struct ProofSheet {
     int number = 1;   ///< its fiducials carry number modulo 250
@@ -81,11 +89,14 @@ struct ProofSheet {
     std::optional<PairedCells> paired;             ///< of free cells: row 1 against row 2
     std::optional<LotCheck> lot = {};              ///< of free cells: in order of dose
     std::optional<ThresholdSearch> threshold = {}; ///< of free cells: the places are drawn by chance
-    bool ladder = false;  ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
-    bool offsets = false; ///< free cells of one film, reached at other focus offsets with other speeds and pitches
-    bool wedge = false;   ///< free cells of one recipe at more and more passes, whose depths are measured
-    bool field = false;   ///< free cells of one recipe all over the field, with less and more dose
-    bool close = false;   ///< of free cells: small markers and narrow margins, which take less plate
+    bool ladder = false;     ///< free cells of one recipe at many focus offsets, burned from the lowest head upwards
+    bool offsets = false;    ///< free cells of one film, reached at other focus offsets with other speeds and pitches
+    bool wedge = false;      ///< free cells of one recipe at more and more passes, whose depths are measured
+    bool field = false;      ///< free cells of one recipe all over the field, with less and more dose
+    bool close = false;      ///< of free cells: small markers and narrow margins, which take less plate
+    double rest_below_k = 0; ///< rest before a cell until less is left of the earlier ones' heat there; 0: never
+    /// Of a burned sheet: its cells as they were burned, each once. None: as before there were turns, without rests.
+    std::vector<CellTurn> turns = {};
 
     [[nodiscard]] bool free() const { return !own.empty(); }
     /// It asks one question instead of searching for a setting.
@@ -167,7 +178,8 @@ struct CellForecast {
 struct SheetForecast {
     std::vector<CellForecast> cells;
     double labels_s = 0;
-    double total_s = 0; ///< of the cells that are not left out, with labels and travel
+    double rests_s = 0;
+    double total_s = 0; ///< of the cells that are not left out, with labels, travel and rests
 };
 
 /// Time of the markers and labels, in s; none on a plate that carries them.

@@ -4,6 +4,7 @@
 
 #include "document/json_fields.h"
 
+#include <algorithm>
 #include <array>
 #include <nlohmann/json.hpp>
 
@@ -118,6 +119,27 @@ void read_threshold(JsonFields f, ProofSheet& s) {
         s.threshold->done = Lab{done[0], done[1], done[2]};
 }
 
+void read_turns(JsonFields& f, ProofSheet& s) {
+    std::vector<bool> due(s.cells(), true);
+    for (std::size_t i = 0; i < due.size(); ++i)
+        due[i] = !s.left_out[i];
+    bool each_once = true;
+    for (JsonFields& t : f.list("turns")) {
+        const auto cell = cell_from_name(s, t.text("cell"));
+        const double rest_s = t.number("rest_s", 0, 3600);
+        t.nothing_else();
+        each_once = each_once && cell && due[*cell];
+        if (!each_once)
+            break;
+        due[*cell] = false;
+        s.turns.push_back({*cell, rest_s});
+    }
+    if (!each_once || std::ranges::count(due, true) > 0) {
+        f.fault("turns", "Each cell that is not left out is burned once.", "Name each of them once, in its turn.");
+        s.turns.clear();
+    }
+}
+
 json lab_json(const Lab& lab) {
     return {tidy(lab.l), tidy(lab.a), tidy(lab.b)};
 }
@@ -140,14 +162,15 @@ json to_json(const ProofSheet& s) {
         if (s.left_out[i])
             left_out.push_back(cell_name(s, i));
     json out = {{"format", "finch-sheet"},
-                {"version", s.close || s.field                    ? 8
-                            : s.threshold && s.threshold->done    ? 7
-                            : s.threshold || s.offsets || s.wedge ? 6
-                            : s.ladder || s.lot                   ? 5
-                            : s.paired                            ? 4
-                            : s.frame                             ? 3
-                            : s.free()                            ? 2
-                                                                  : 1},
+                {"version", s.rest_below_k > 0 || !s.turns.empty() ? 9
+                            : s.close || s.field                   ? 8
+                            : s.threshold && s.threshold->done     ? 7
+                            : s.threshold || s.offsets || s.wedge  ? 6
+                            : s.ladder || s.lot                    ? 5
+                            : s.paired                             ? 4
+                            : s.frame                              ? 3
+                            : s.free()                             ? 2
+                                                                   : 1},
                 {"number", s.number},
                 {"aim", s.aim},
                 {"base", to_json(s.base)},
@@ -187,11 +210,15 @@ json to_json(const ProofSheet& s) {
         if (s.frame)
             out["frame"] = {{"number", s.frame->number}, {"first", s.frame->first}, {"rows", s.frame->rows}};
     }
+    if (s.rest_below_k > 0)
+        out["rest_below_k"] = tidy(s.rest_below_k);
+    for (const CellTurn& t : s.turns)
+        out["turns"].push_back({{"cell", cell_name(s, t.cell)}, {"rest_s", tidy(t.rest_s)}});
     return out;
 }
 
 Expected<ProofSheet> sheet_from_json(const json& document, const std::string& file) {
-    if (const auto version = check_format(document, "finch-sheet", 8, file); !version)
+    if (const auto version = check_format(document, "finch-sheet", 9, file); !version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
     JsonFields f(document, "", faults);
@@ -250,6 +277,9 @@ Expected<ProofSheet> sheet_from_json(const json& document, const std::string& fi
                 f.fault("left_out", cell.error().message, cell.error().fix);
         }
     }
+    s.rest_below_k = f.number_or("rest_below_k", 0, 0, most_rest_below_k);
+    if (f.has("turns"))
+        read_turns(f, s);
     // As the command line writes beside a sheet: what follows from the rest, and why it was designed.
     f.raw("forecast");
     f.raw("search");

@@ -17,6 +17,7 @@ struct ToolStep {
     Recipe recipe;
     std::vector<RectMm> hatch;
     std::vector<std::vector<PointMm>> strokes;
+    double rest_s = 0; ///< before it
 };
 
 } // namespace finch

@@ -52,6 +52,11 @@ std::vector<std::size_t> burn_order(std::span<const CellPlace> places) {
     return order;
 }
 
+CellHeat cell_heat(const Prediction& cell) {
+    const double absorbed_w = cell.mark.heat.absorptance * cell.mark.pulse.average_power_w;
+    return {cell.heat_modelled ? absorbed_w : 0, cell.mark.pattern.time_s};
+}
+
 std::vector<std::size_t> cool_order(std::span<const CellPlace> places) {
     std::vector<std::size_t> order = burn_order(places);
     constexpr std::size_t most = 40; // of more the pairs are too many, and the last few matter less
@@ -88,31 +93,64 @@ std::vector<std::size_t> cool_order(std::span<const CellPlace> places) {
     return order;
 }
 
-std::vector<double> expected_warmth(const Metal& metal, Length thickness, std::span<const CellPlace> places,
-                                    std::span<const CellHeat> cells, std::span<const double> pause_s) {
-    constexpr double soonest_s = 1.5, loss_s = 40, travel_s = 0.05, most_k = 400;
-    const double diffusivity = metal.diffusivity_bulk();
+namespace {
+
+/// A plate on which one cell after another is burned.
+class WarmPlate {
+public:
+    WarmPlate(const Metal& metal, Length thickness)
+        : diffusivity_(metal.diffusivity_bulk()), per_area_(metal.heat_capacity_bulk * in_metres(thickness)) {}
+    /// Rise (K) in the middle of a cell's time, if it is burned after a rest.
+    [[nodiscard]] double rise(const CellPlace& at, const CellHeat& cell, double rest_s) const {
+        constexpr double soonest_s = 1.5, loss_s = 40, most_k = 400;
+        double out = 0;
+        for (const Spot& s : hot_) {
+            const double t = std::max(soonest_s, now_s_ + rest_s + 0.5 * cell.seconds - s.when_s);
+            out += s.energy_j / (4 * std::numbers::pi * diffusivity_ * t * per_area_) *
+                   std::exp(-square_mm(s.at, at) * 1e-6 / (4 * diffusivity_ * t)) * std::exp(-t / loss_s);
+        }
+        return std::min(out, most_k);
+    }
+    void burn(const CellPlace& at, const CellHeat& cell, double rest_s) {
+        constexpr double travel_s = 0.05;
+        now_s_ += rest_s + cell.seconds + travel_s;
+        hot_.push_back({cell.absorbed_w * cell.seconds, at, now_s_ - 0.5 * cell.seconds});
+    }
+
+private:
     struct Spot {
         double energy_j;
         CellPlace at;
         double when_s;
     };
-    std::vector<Spot> hot;
+    double diffusivity_, per_area_, now_s_ = 0;
+    std::vector<Spot> hot_;
+};
+
+} // namespace
+
+std::vector<double> expected_warmth(const Metal& metal, Length thickness, std::span<const CellPlace> places,
+                                    std::span<const CellHeat> cells, std::span<const double> pause_s) {
+    WarmPlate plate(metal, thickness);
     std::vector<double> out;
-    double now = 0;
     for (std::size_t i = 0; i < places.size(); ++i) {
-        if (!pause_s.empty())
-            now += pause_s[i];
-        double rise = 0;
-        for (const Spot& s : hot) {
-            const double t = std::max(soonest_s, now + 0.5 * cells[i].seconds - s.when_s);
-            rise += s.energy_j /
-                    (4 * std::numbers::pi * diffusivity * t * metal.heat_capacity_bulk * in_metres(thickness)) *
-                    std::exp(-square_mm(s.at, places[i]) * 1e-6 / (4 * diffusivity * t)) * std::exp(-t / loss_s);
-        }
-        out.push_back(std::min(rise, most_k));
-        now += cells[i].seconds + travel_s;
-        hot.push_back({cells[i].absorbed_w * cells[i].seconds, places[i], now - 0.5 * cells[i].seconds});
+        const double rest_s = pause_s.empty() ? 0 : pause_s[i];
+        out.push_back(plate.rise(places[i], cells[i], rest_s));
+        plate.burn(places[i], cells[i], rest_s);
+    }
+    return out;
+}
+
+std::vector<double> rests_below(double below_k, double longest_s, const Metal& metal, Length thickness,
+                                std::span<const CellPlace> places, std::span<const CellHeat> cells) {
+    WarmPlate plate(metal, thickness);
+    std::vector<double> out;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        double rest_s = 0;
+        while (rest_s < longest_s && plate.rise(places[i], cells[i], rest_s) > below_k)
+            rest_s = std::min(longest_s, rest_s + 1);
+        plate.burn(places[i], cells[i], rest_s);
+        out.push_back(rest_s);
     }
     return out;
 }

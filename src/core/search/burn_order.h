@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "recipe/scene.h"
+#include "recipe/predict.h"
 
 #include <span>
 #include <vector>
@@ -27,10 +27,17 @@ struct CellPlace {
 struct CellHeat {
     double absorbed_w = 0, seconds = 0;
 };
+/// Of a predicted cell; where heat is not modelled it gives none.
+[[nodiscard]] CellHeat cell_heat(const Prediction& cell);
 /// Nominal rise (K) at each cell, in burning order, from those burned before it: point sources on a plate that loses
 /// its heat to the table. `pause_s`: rest before each cell; empty: none.
 [[nodiscard]] std::vector<double> expected_warmth(const Metal& metal, Length thickness,
                                                   std::span<const CellPlace> places, std::span<const CellHeat> cells,
                                                   std::span<const double> pause_s = {});
+
+/// Rests (s) before each cell so that the rise of expected_warmth() at none is over `below_k`, each the shortest of
+/// whole seconds and no longer than `longest_s`.
+[[nodiscard]] std::vector<double> rests_below(double below_k, double longest_s, const Metal& metal, Length thickness,
+                                              std::span<const CellPlace> places, std::span<const CellHeat> cells);
 
 } // namespace finch

@@ -14,7 +14,10 @@ using Eigen::ArrayXd;
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
-constexpr int grid_size = 520;
+/// 4 to 1000 nm in 519 steps, and as fine far below the film that air leaves on bare metal and far above those that
+/// have a colour: where a grid ends, a colour seems to say that the film goes no further.
+constexpr int steps_between = 519, steps_below = 151, steps_above = 100,
+              grid_size = steps_below + steps_between + steps_above + 1;
 constexpr double window = 0.15; ///< sd of the window in ln thickness in which a mode looks at a colour
 constexpr std::array haze_steps{-0.10, -0.05, 0.0, 0.05, 0.10};
 constexpr std::array slope_steps{-0.2, -0.1, 0.0, 0.1, 0.2};
@@ -212,8 +215,25 @@ private:
         }
     }
 
+    /// Covariance of the thicknesses that the colours mean, from a shift that all of them share: what it moves along
+    /// the film's own colours cannot be told from thickness.
+    [[nodiscard]] MatrixXd shifted_together() const {
+        constexpr double hardly = 1; // of CIELAB for a whole ln: no flatter is told apart
+        MatrixXd by_colour(n_, 3);
+        for (Eigen::Index i = 0; i < n_; ++i) {
+            const double haze = seen_haze(cells_[static_cast<std::size_t>(i)].trial.haze, haze_);
+            const Eigen::RowVector3d d =
+                (row(table_.at(std::exp(ln_nm_(i) + 0.02), haze)) - row(table_.at(std::exp(ln_nm_(i) - 0.02), haze))) /
+                0.04;
+            by_colour.row(i) = d / std::max(d.squaredNorm(), hardly * hardly);
+        }
+        return prior_.shift_as_thickness *
+               shift_prior(like_, ln_nm_, ln_nm_, scale_, prior_).cwiseProduct(by_colour * by_colour.transpose());
+    }
+
     void regress() {
         auto [u, slopes] = told();
+        const MatrixXd together = shifted_together();
         BenchOffsets away{};
         for (std::size_t k = 0; k < 5; ++k)
             away[k] = prior_.mean[k] - at_[k];
@@ -230,7 +250,7 @@ private:
                 for (const double cell : prior_.cell_sds) {
                     MatrixXd k = offsets + rest * rest * like_;
                     k.diagonal().array() += cell * cell;
-                    MatrixXd c = k;
+                    MatrixXd c = k + together;
                     c.diagonal() += variance_;
                     c.diagonal().array() += 1e-9;
                     const MatrixXd lower = c.llt().matrixL();
@@ -292,7 +312,7 @@ private:
         const double step = (given - haze_ / (prior_haze_sd * prior_haze_sd)) / sharp;
         haze_ = std::clamp(haze_ + step, -0.25, 0.25);
         out_.haze_sd = 1 / std::sqrt(sharp);
-        const MatrixXd k = scale_ * scale_ * shift_prior(like_);
+        const MatrixXd k = shift_prior(like_, ln_nm_, ln_nm_, scale_, prior_);
         out_.shift_covariance = k;
         out_.shift_covariance.diagonal() += var.cwiseQuotient(weight.cwiseMax(0.05));
         out_.shift_weights = out_.shift_covariance.llt().solve(without_thickness(rest - by_haze * step));
@@ -339,9 +359,27 @@ MatrixXd likenesses(std::span<const Trial> a, std::span<const Trial> b, double l
 }
 
 MatrixXd far_covariance(std::span<const Trial> a, std::span<const Trial> b, const FilmPrior& prior) {
-    if (prior.far_rest <= 0)
-        return MatrixXd::Zero(static_cast<Eigen::Index>(a.size()), static_cast<Eigen::Index>(b.size()));
-    return prior.far_rest * prior.far_rest * likenesses(a, b, prior.far_length);
+    MatrixXd out = MatrixXd::Zero(static_cast<Eigen::Index>(a.size()), static_cast<Eigen::Index>(b.size()));
+    if (prior.far_rest > 0)
+        out = prior.far_rest * prior.far_rest * likenesses(a, b, prior.far_length);
+    if (prior.law_rest > 0) {
+        const auto thickness = [&](std::span<const Trial> of) {
+            ArrayXd ln_nm(static_cast<Eigen::Index>(of.size()));
+            for (std::size_t i = 0; i < of.size(); ++i)
+                ln_nm(static_cast<Eigen::Index>(i)) = of[i].told(prior.mean).ln_nm;
+            return ln_nm;
+        };
+        const ArrayXd at = thickness(a), other = thickness(b);
+        for (Eigen::Index j = 0; j < out.cols(); ++j) {
+            const ArrayXd away = (at - other(j)) / prior.law_length;
+            out.col(j).array() += prior.law_rest * prior.law_rest * (-0.5 * away.square()).exp();
+        }
+    }
+    return out;
+}
+
+double far_variance(const FilmPrior& prior) {
+    return prior.far_rest * prior.far_rest + prior.law_rest * prior.law_rest;
 }
 
 MatrixXd steady_cholesky(const MatrixXd& covariance) {
@@ -357,7 +395,9 @@ MatrixXd steady_cholesky(const MatrixXd& covariance) {
 }
 
 const VectorXd& ln_nm_grid() {
-    static const VectorXd grid = VectorXd::LinSpaced(grid_size, std::log(4.0), std::log(1000.0));
+    static const double step = std::log(1000.0 / 4.0) / steps_between;
+    static const VectorXd grid =
+        VectorXd::LinSpaced(grid_size, std::log(4.0) - steps_below * step, std::log(1000.0) + steps_above * step);
     return grid;
 }
 
@@ -366,8 +406,26 @@ double reading_variance(const SeenCell& c, double colour_sd) {
     return read * read + colour_sd * colour_sd + 0.0009 * c_star * c_star;
 }
 
-MatrixXd shift_prior(const MatrixXd& likeness) {
-    return (shift_constant_sd * shift_constant_sd + (shift_smooth_sd * shift_smooth_sd * likeness).array()).matrix();
+namespace {
+double optics_sd(double ln_nm, const FilmPrior& prior) {
+    return std::min(prior.optics_per_nm * std::exp(ln_nm), prior.optics_most);
+}
+} // namespace
+
+MatrixXd shift_prior(const MatrixXd& likeness, const VectorXd& ln_nm, const VectorXd& other_ln_nm, double scale,
+                     const FilmPrior& prior) {
+    MatrixXd out = scale * scale *
+                   (shift_constant_sd * shift_constant_sd + (shift_smooth_sd * shift_smooth_sd * likeness).array());
+    for (Eigen::Index j = 0; j < out.cols(); ++j)
+        for (Eigen::Index i = 0; i < out.rows(); ++i)
+            out(i, j) += optics_sd(ln_nm(i), prior) * optics_sd(other_ln_nm(j), prior) *
+                         std::exp(-0.5 * std::pow((ln_nm(i) - other_ln_nm(j)) / prior.optics_length, 2));
+    return out;
+}
+
+double shift_variance(double ln_nm, double scale, const FilmPrior& prior) {
+    return scale * scale * (shift_constant_sd * shift_constant_sd + shift_smooth_sd * shift_smooth_sd) +
+           std::pow(optics_sd(ln_nm, prior), 2);
 }
 
 VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze, const Lab& shift,

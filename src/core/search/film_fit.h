@@ -34,8 +34,14 @@ struct FilmPosterior::Fit {
 /// Covariance of what grows with the distance from all that was seen.
 [[nodiscard]] Eigen::MatrixXd far_covariance(std::span<const Trial> a, std::span<const Trial> b,
                                              const FilmPrior& prior);
-/// Prior covariance of the colour shift, for settings of this likeness.
-[[nodiscard]] Eigen::MatrixXd shift_prior(const Eigen::MatrixXd& likeness);
+/// What that is of a setting with itself.
+[[nodiscard]] double far_variance(const FilmPrior& prior);
+/// Prior covariance of the colour shift: what is common, what goes by likeness of the settings, both times the square
+/// of `scale`, and what goes with the film, whose ln thickness is given of rows and columns.
+[[nodiscard]] Eigen::MatrixXd shift_prior(const Eigen::MatrixXd& likeness, const Eigen::VectorXd& ln_nm,
+                                          const Eigen::VectorXd& other_ln_nm, double scale, const FilmPrior& prior);
+/// What that is of a setting with itself.
+[[nodiscard]] double shift_variance(double ln_nm, double scale, const FilmPrior& prior);
 /// Lower factor, with as much added to the diagonal as it takes.
 [[nodiscard]] Eigen::MatrixXd steady_cholesky(const Eigen::MatrixXd& covariance);
 /// Grid of ln thickness on which the likelihood of a colour is worked out.

@@ -11,8 +11,8 @@
 namespace finch {
 namespace {
 
-/// A colour tells the thickness times the refractive index, which is known to three in a hundred.
-constexpr double index_ln = 0.03;
+/// A colour tells the thickness times the refractive index, which is known to four in a hundred.
+constexpr double index_ln = 0.04;
 
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
@@ -47,7 +47,7 @@ Thickness prior_thickness(std::span<const Trial> trials, const FilmPrior& prior,
     const double rest = prior.rest_amplitudes[1] * prior.rest_amplitudes[1],
                  own = prior.cell_sds[0] * prior.cell_sds[0];
     if (!joint)
-        return {u, (slopes.cwiseProduct(slopes) * var).array() + rest + own + prior.far_rest * prior.far_rest};
+        return {u, (slopes.cwiseProduct(slopes) * var).array() + rest + own + far_variance(prior)};
     MatrixXd c = slopes * var.asDiagonal() * slopes.transpose() + rest * likenesses(trials, trials) +
                  far_covariance(trials, trials, prior);
     c.diagonal().array() += own;
@@ -69,7 +69,7 @@ Thickness fitted_thickness(std::span<const Trial> trials, const FilmPosterior::F
     const MatrixXd known = fit.lower.triangularView<Eigen::Lower>().solve(MatrixXd(cross.transpose()));
     if (!joint) {
         out.covariance = ((slopes.cwiseProduct(slopes) * fit.offset_variance).array() + rest + own +
-                          prior.far_rest * prior.far_rest - known.colwise().squaredNorm().transpose().array()) *
+                          far_variance(prior) - known.colwise().squaredNorm().transpose().array()) *
                          calm;
         return out;
     }
@@ -124,20 +124,18 @@ std::vector<FilmPosterior::Told> FilmPosterior::told(std::span<const Trial> tria
                       trials[i].haze,
                       prior_haze_sd,
                       {},
-                      std::hypot(shift_constant_sd, shift_smooth_sd)};
+                      std::sqrt(shift_variance(t.ln_nm(static_cast<Eigen::Index>(i)), 1, prior_))};
         return out;
     }
     const Fit& f = *fits_[mode];
     const Thickness t = fitted_thickness(trials, f, prior_, false);
-    const double scale = f.mode.colour_scale * f.mode.colour_scale;
-    const MatrixXd like = scale * shift_prior(likenesses(trials, f.trials));
+    const MatrixXd like = shift_prior(likenesses(trials, f.trials), t.ln_nm, f.ln_nm, f.mode.colour_scale, prior_);
     const MatrixXd shift = like * f.shift_weights;
     const VectorXd known = f.shift_lower.triangularView<Eigen::Lower>()
                                .solve(MatrixXd(like.transpose()))
                                .colwise()
                                .squaredNorm()
                                .transpose();
-    const double before = scale * (shift_constant_sd * shift_constant_sd + shift_smooth_sd * shift_smooth_sd);
     for (std::size_t i = 0; i < trials.size(); ++i) {
         const auto k = static_cast<Eigen::Index>(i);
         out[i] = {t.ln_nm(k),
@@ -145,7 +143,7 @@ std::vector<FilmPosterior::Told> FilmPosterior::told(std::span<const Trial> tria
                   std::clamp(trials[i].haze + f.mode.haze_shift, 0.02, 0.98),
                   f.haze_sd,
                   {shift(k, 0), shift(k, 1), shift(k, 2)},
-                  std::sqrt(std::max(before - known(k), 0.01))};
+                  std::sqrt(std::max(shift_variance(t.ln_nm(k), f.mode.colour_scale, prior_) - known(k), 0.01))};
     }
     return out;
 }
@@ -168,6 +166,10 @@ std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trial
             fits_.empty() ? prior_thickness(trials, prior_, true) : fitted_thickness(trials, *fits_[m], prior_, true);
         const std::vector<Told> told = this->told(trials, fits_.empty() ? modes : m);
         const MatrixXd lower = steady_cholesky(t.covariance);
+        // Cells are chosen for colours that this bench can make. An order of the film that was never seen may look
+        // otherwise than the table says, which the bands tell; as a world to choose for it is one that nothing reaches.
+        const double most_shift =
+            (fits_.empty() ? 1 : fits_[m]->mode.colour_scale) * std::hypot(shift_constant_sd, shift_smooth_sd);
         VectorXd z(size(trials));
         for (std::size_t w = 0; w < counts[m]; ++w) {
             for (double& v : z)
@@ -176,7 +178,8 @@ std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trial
             const double haze = draws.normal(), l = draws.normal(), a = draws.normal(), b = draws.normal();
             std::vector<Lab> world(trials.size());
             for (std::size_t i = 0; i < trials.size(); ++i) {
-                const Told& c = told[i];
+                Told c = told[i];
+                c.shift_sd = std::min(c.shift_sd, most_shift);
                 const Lab film = table_->at(std::exp(std::clamp(ln_nm(static_cast<Eigen::Index>(i)), 0.0, 6.9)),
                                             std::clamp(c.haze + c.haze_sd * haze, 0.02, 0.98));
                 world[i] = {film.l + c.shift.l + c.shift_sd * l, film.a + c.shift.a + c.shift_sd * a,
@@ -222,20 +225,18 @@ double FilmPosterior::stated_ln(const Trial& trial, const Told& film) const {
 
 std::optional<double> FilmPosterior::surprise(const SeenCell& cell) const {
     const Told t = told({&cell.trial, 1}, fits_.empty() ? 1 : likeliest()).front();
-    if (cell.spoiled || cell.read_sd >= unread_sd || t.ln_nm < std::log(10.0))
+    if (cell.spoiled || cell.read_sd >= unread_sd || t.ln_nm < std::log(10.0) ||
+        t.ln_nm > std::log(FilmTable::thickest_nm))
         return std::nullopt;
-    constexpr double v = 0.25 * 0.25; // window in ln thickness in which the colour is looked for
-    const Eigen::ArrayXd grid = ln_nm_grid().array();
     const double scale = fits_.empty() ? 1 : fits_[likeliest()]->mode.colour_scale;
-    const double seen_variance = reading_variance(cell, scale * model_colour_sd) + t.shift_sd * t.shift_sd;
-    const Eigen::ArrayXd l =
-        colour_likelihood(*table_, cell, t.haze, t.shift, seen_variance).array() - 0.5 * (grid - t.ln_nm).square() / v;
-    const Eigen::ArrayXd w = (l - l.maxCoeff()).exp();
-    const double mean = (w * grid).sum() / w.sum();
-    const double spread = std::max((w * (grid - mean).square()).sum() / w.sum(), 1e-6);
-    const double precision = std::max(1 / spread - 1 / v, 1e-2);
-    const double seen = (mean / spread - t.ln_nm / v) / precision;
-    return (seen - t.ln_nm) / std::sqrt(std::pow(stated_ln(cell.trial, t), 2) + 1 / precision);
+    const double variance = reading_variance(cell, scale * model_colour_sd) + t.shift_sd * t.shift_sd;
+    // The least mismatch of thickness and colour together, less what no thickness explains: with one order in reach and
+    // a colour that goes straight with it this is the distance in deviations, and no window decides what is looked at.
+    const Eigen::ArrayXd colour = -2 * colour_likelihood(*table_, cell, t.haze, t.shift, variance).array();
+    const Eigen::ArrayXd away = ln_nm_grid().array() - t.ln_nm;
+    Eigen::Index at = 0;
+    const double least = (colour + (away / stated_ln(cell.trial, t)).square()).minCoeff(&at);
+    return std::copysign(std::sqrt(std::max(0.0, least - colour.minCoeff())), away(at));
 }
 
 } // namespace finch

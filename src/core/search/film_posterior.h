@@ -29,9 +29,16 @@ struct FilmPrior {
     std::array<double, 2> widths{1.0, 2.0};                  ///< of the first four, chosen by evidence
     std::array<double, 3> rest_amplitudes{0.02, 0.05, 0.12}; ///< of what no offset explains, in ln thickness
     double far_rest = 0.3, far_length = 2;                   ///< of what grows with the distance from all that was seen
-    std::array<double, 3> cell_sds{0.015, 0.03, 0.06};       ///< of ln thickness from cell to cell; chosen by evidence
+    double law_rest = 0.15, law_length = 0.6; ///< of a bench's own law of growth, which goes with the thickness itself
+    std::array<double, 3> cell_sds{0.015, 0.03, 0.06}; ///< of ln thickness from cell to cell; chosen by evidence
     /// How far the film's optics and the camera may be off, in multiples of 0.6 of L*, a*, b*; chosen by evidence.
     std::array<double, 3> colour_scales{1, 2.5, 5};
+    /// How much of the colour shift may pass for thickness: cells of one photograph are off together, and where the
+    /// colour hardly goes with the thickness a little is many nanometres. 0: each cell by itself.
+    double shift_as_thickness = 1;
+    /// How far the colour of a film may be off by the oxide's own optics, in CIELAB for each nm up to the most: an
+    /// order that was not seen yet is told by a table.
+    double optics_per_nm = 0.05, optics_most = 8, optics_length = 0.3;
     DamagePrior damage;
 };
 
@@ -82,8 +89,9 @@ public:
     /// what the other orders of the film say, and no narrower than the refractive index is known. Of nothing learned:
     /// the prior's.
     [[nodiscard]] double stated_ln(const Trial& trial, const Told& film) const;
-    /// A later reading's distance to what was stated before it, in stated deviations with its own: nothing where no
-    /// film is to be seen (under 10 nm), where it is spoiled or not read.
+    /// A later reading's distance to what was stated before it, in stated deviations with its own (the root of the
+    /// profile likelihood ratio, signed): nothing where a film has no colour to be seen (under 10 nm, over 1000), where
+    /// it is spoiled or not read.
     [[nodiscard]] std::optional<double> surprise(const SeenCell& cell) const;
 
     struct Fit; ///< one fitted mode, in film_fit.h

@@ -114,6 +114,9 @@ void fill_posterior(json& s, const SearchBench& b, const std::shared_ptr<const F
     prior.cell_sds = {0.015, 0.015, 0.015};
     prior.damage = joined_model_damage;
     prior.far_rest = 0;
+    prior.law_rest = 0;
+    prior.shift_as_thickness = 0;
+    prior.optics_per_nm = 0;
     prior.colour_scales = {1, 1, 1};
     const FilmPosterior p(table, cells, prior);
     const auto ask = b.trials(s.at("ask"));

@@ -442,7 +442,8 @@ void TimePanel::show_times(const Workbench& w) {
             if (seconds_[i] > seconds_[slowest])
                 slowest = i;
         }
-        total_ = tr("sheet %1").arg(screen_duration(f.total_s));
+        total_ = f.rests_s > 0 ? tr("%1, %2 of it rests").arg(screen_duration(f.total_s), screen_duration(f.rests_s))
+                               : tr("sheet %1").arg(screen_duration(f.total_s));
         slowest_ = tr("%1 slowest, %2")
                        .arg(screen_duration(seconds_[slowest]), QString::fromStdString(cell_name(r->sheet, slowest)));
         chosen_text_ =

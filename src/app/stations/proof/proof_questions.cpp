@@ -13,6 +13,7 @@
 #include "app/stations/proof/openings_dialog.h"
 #include "app/stations/proof/proof_station.h"
 #include "app/stations/proof/proof_view.h"
+#include "app/stations/proof/rest_dialog.h"
 #include "app/stations/proof/scrap_dialog.h"
 #include "app/stations/proof/threshold_dialog.h"
 #include "app/stations/proof/tilt_dialog.h"
@@ -185,6 +186,13 @@ void ProofStation::ask_wedge() {
     if (traits(workbench_.draft().recipe.process).lasting_colour)
         return workbench_.say(tr("Take a recipe that engraves first: a film has no depth."), State::warn);
     ask_with(new WedgeDialog(workbench_, flow_, this));
+}
+
+void ProofStation::ask_rests() {
+    const Round* r = workbench_.round();
+    if (r == nullptr || r->burned)
+        return workbench_.say(tr("Plan a sheet first: rests are for one that is not burned yet."), State::warn);
+    (new RestDialog(workbench_, flow_, this))->open();
 }
 
 void ProofStation::ask_explain() {

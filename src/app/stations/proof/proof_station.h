@@ -74,6 +74,8 @@ public:
     void plan_field();
     /// How the depth grows with the passes.
     void ask_wedge();
+    /// How warm one cell finds the plate from the others, and rests against it.
+    void ask_rests();
     /// Which number of the settings the colours follow.
     void ask_explain();
     /// The pieces of scrap, and on which of them the shown sheet is burned.
