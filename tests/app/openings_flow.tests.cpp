@@ -88,7 +88,7 @@ TEST_CASE("ways to begin are held side by side, one is planned, its cells are ch
         return d;
     };
     auto* rests = ask_rests();
-    CHECK(rests->findChild<QLabel*>(QStringLiteral("rest_without"))->text().startsWith(QStringLiteral("up to")));
+    CHECK(rests->findChild<QLabel*>(QStringLiteral("rest_without"))->text().startsWith(QStringLiteral("Up to")));
     auto* below = rests->findChild<QDoubleSpinBox*>(QStringLiteral("rest_below"));
     below->setValue(most_rest_below_k);
     CHECK(rests->findChild<QLabel*>(QStringLiteral("rest_with"))->text() ==

@@ -442,8 +442,7 @@ void TimePanel::show_times(const Workbench& w) {
             if (seconds_[i] > seconds_[slowest])
                 slowest = i;
         }
-        total_ = f.rests_s > 0 ? tr("%1, %2 of it rests").arg(screen_duration(f.total_s), screen_duration(f.rests_s))
-                               : tr("sheet %1").arg(screen_duration(f.total_s));
+        total_ = tr("sheet %1").arg(screen_duration(f.total_s));
         slowest_ = tr("%1 slowest, %2")
                        .arg(screen_duration(seconds_[slowest]), QString::fromStdString(cell_name(r->sheet, slowest)));
         chosen_text_ =
@@ -458,7 +457,9 @@ void TimePanel::show_times(const Workbench& w) {
         std::size_t n = 0;
         while (n < sorted.size() && sum < half)
             sum += sorted[n++];
-        share_ = n == 1 ? tr("1 cell takes half") : tr("%1 cells take half").arg(n);
+        share_ = f.rests_s > 0 ? tr("%1 of it rests").arg(screen_duration(f.rests_s))
+                 : n == 1      ? tr("1 cell takes half")
+                               : tr("%1 cells take half").arg(n);
     }
     speak(total_ + u", "_s + slowest_);
     update();

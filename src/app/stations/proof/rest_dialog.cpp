@@ -37,7 +37,8 @@ RestDialog::RestDialog(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     with_->setObjectName(u"rest_with"_s);
     for (QLabel* words : {without_, with_}) {
         words->setWordWrap(true);
-        words->setMinimumWidth(420);
+        words->setMinimumSize(470, 3 * words->fontMetrics().lineSpacing());
+        words->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     }
     auto* why = text_label(tr("Free cells are burned far from each other, one after the other; what is left of their "
                               "heat still makes films thicker. From the model, for a plate that lies on the table; "
@@ -80,33 +81,33 @@ SheetHeat RestDialog::heat(double rest_below_k) const {
 
 QString RestDialog::warmth_words(const SheetHeat& heat) const {
     if (heat.warmth_k.empty() || heat.warmest_k() < 0.5)
-        return tr("under 1 K everywhere");
+        return tr("Under 1 K everywhere.");
     const auto warmest = static_cast<std::size_t>(std::ranges::max_element(heat.warmth_k) - heat.warmth_k.begin());
     const std::size_t cell = heat.turns[warmest].cell;
-    const QString where = tr("up to %1 K, where %2 is burned")
+    const QString where = tr("Up to %1 K, where %2 is burned")
                               .arg(screen_number(heat.warmest_k(), 2), QString::fromStdString(cell_name(sheet_, cell)));
     if (!traits(sheet_.base.process).lasting_colour)
-        return where;
+        return where + u'.';
     const Recipe recipe = cell_recipe(sheet_, cell);
     const auto film = trials(workbench_.scene(), {&recipe, 1}, cell_fill(sheet_));
     if (film.empty())
-        return where;
+        return where + u'.';
     Trial warm = film.front();
     warm.warmth_k = heat.warmest_k();
     const BenchOffsets usual = FilmPrior().mean;
     const double thicker = std::exp(warm.told(usual).ln_nm - film.front().told(usual).ln_nm) - 1;
-    return thicker < 0.005 ? tr("%1; its film hardly changes by it").arg(where)
-                           : tr("%1; its film becomes %2 % thicker by it").arg(where, screen_number(100 * thicker, 2));
+    return thicker < 0.005 ? tr("%1; its film hardly changes by it.").arg(where)
+                           : tr("%1; its film becomes %2 % thicker by it.").arg(where, screen_number(100 * thicker, 2));
 }
 
 void RestDialog::refresh() {
     const SheetHeat bare = heat(0), rested = heat(below_->value());
-    without_->setText(tr("%1. %2").arg(warmth_words(bare), screen_duration(bare_s_)));
+    without_->setText(tr("%1\nThe sheet takes %2.").arg(warmth_words(bare), screen_duration(bare_s_)));
     rest_->setEnabled(rested.rests_s() > 0);
     if (rested.rests_s() <= 0)
         return with_->setText(tr("No rest is needed for that."));
     const auto longest = std::ranges::max_element(rested.turns, {}, [](const CellTurn& t) { return t.rest_s; })->rest_s;
-    with_->setText(tr("%1. %2, %3 of it rests, the longest %4")
+    with_->setText(tr("%1\nThe sheet takes %2, %3 of it rests, the longest %4.")
                        .arg(warmth_words(rested), screen_duration(bare_s_ + rested.rests_s()),
                             screen_duration(rested.rests_s()), screen_duration(longest)));
 }

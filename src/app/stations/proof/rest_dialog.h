@@ -23,7 +23,7 @@ public:
 private:
     void refresh();
     [[nodiscard]] SheetHeat heat(double rest_below_k) const;
-    /// "up to 14 K, where B3 is burned; its film becomes 4 % thicker by it".
+    /// "Up to 14 K, where B3 is burned; its film becomes 4 % thicker by it."
     [[nodiscard]] QString warmth_words(const SheetHeat& heat) const;
 
     Workbench& workbench_;
