@@ -2,7 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "any_document.h"
+#include "any_sheet.h"
 #include "search/taught_film.h"
 
 /// Evidence of every shape.

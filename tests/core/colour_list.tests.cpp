@@ -1,7 +1,7 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/colour_list.h"
-#include "any_document.h"
+#include "any_sheet.h"
 #include "physics/colour_difference.h"
 #include "proof/depth_list.h"
 #include "proof/observed.h"

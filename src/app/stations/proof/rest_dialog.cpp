@@ -40,7 +40,7 @@ RestDialog::RestDialog(Workbench& workbench, ProofFlow& flow, QWidget* parent)
         words->setMinimumSize(470, 3 * words->fontMetrics().lineSpacing());
         words->setAlignment(Qt::AlignLeft | Qt::AlignTop);
     }
-    auto* why = text_label(tr("Free cells are burned far from each other, one after the other; what is left of their "
+    auto* why = text_label(tr("Cells are burned far from each other, one after the other; what is left of their "
                               "heat still makes films thicker. From the model, for a plate that lies on the table; "
                               "what is learned of this bench takes its own share of it."),
                            TextStyle::small, this);
