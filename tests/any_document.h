@@ -4,6 +4,7 @@
 
 #include "bench/bench_json.h"
 #include "demo_bench.h"
+#include "proof/reading.h"
 #include "recipe/plan.h"
 #include "record/entry.h"
 
