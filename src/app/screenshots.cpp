@@ -209,7 +209,7 @@ int main(int argc, char** argv) {
         auto* list = ways->findChild<QTableWidget*>(u"openings"_s);
         wait("the ways to begin", [&] { return list->rowCount() > 0; });
         let_events_run(100);
-        ways->grab().save(out.filePath(u"proof-openings.png"_s));
+        settled_picture(*ways, **shop).save(out.filePath(u"proof-openings.png"_s));
         delete ways;
     }
     flow.plan(true);
@@ -330,7 +330,7 @@ int main(int argc, char** argv) {
     piece.ask_place();
     auto* place = window.findChild<QDialog*>(u"place_dialog"_s);
     wait("the strips again", [&] { return place->findChild<QWidget*>(u"place_take"_s)->isEnabled(); });
-    place->grab().save(out.filePath(u"piece-place.png"_s));
+    settled_picture(*place, **shop).save(out.filePath(u"piece-place.png"_s));
     place->close();
     workbench.change(u"end plate"_s, {}, [&](Draft& d) {
         d.setup = dial.setup;
