@@ -280,8 +280,10 @@ TEST_CASE("a drawing becomes layers with recipes, by keyboard and by mouse, and 
         CHECK(reader.layers().size() == 1);
         // What was opened before is at hand by its number.
         w.keys(QKeySequence(QStringLiteral("Ctrl+Shift+W")));
-        auto* recent = w.window().findChild<QMenu*>(QStringLiteral("recent_drawings"));
-        REQUIRE(recent != nullptr);
+        QMenu* recent = nullptr;
+        REQUIRE(QTest::qWaitFor(
+            [&] { return (recent = w.window().findChild<QMenu*>(QStringLiteral("recent_drawings"))) != nullptr; },
+            patience));
         CHECK(recent->actions().at(0)->toolTip() == none);
         const QString before = recent->actions().at(1)->toolTip();
         CHECK(before.endsWith(QStringLiteral("breaks-off.svg")));
