@@ -346,8 +346,7 @@ TEST_CASE("the beam leaves a part that is set aside at the end of the line, and 
         CHECK(b.table.marked.size() <= 4);
         CHECK_FALSE(b.run->stand().passed.at(first));
         CHECK(b.run->stand().line_of(static_cast<int>(first)) > 0);
-        b.settle();
-        CHECK(b.run->stand().under_way != static_cast<int>(first));
+        CHECK(QTest::qWaitFor([&] { return b.run->stand().under_way != static_cast<int>(first); }, patience));
         b.run->bring_back(place);
     }
     REQUIRE(b.end());

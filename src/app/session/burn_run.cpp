@@ -98,7 +98,8 @@ void BurnRun::start() {
     BurnedSheet sheet;
     sheet.uid = QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString();
     sheet.by = d.operator_initials;
-    sheet.sheet = with_turns(r->sheet, workbench_.scene());
+    // By what was known when it was planned: the rests that its plan shows.
+    sheet.sheet = with_turns(r->sheet, workbench_.scene_of(*r, r->before).scene());
     sheet.setup = d.setup;
     sheet.target = d.target;
     sheet.known_before = r->before;

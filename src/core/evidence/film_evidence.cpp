@@ -77,7 +77,7 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
                     emulated[next].warmth_k = o.turn < rise.size() ? rise[o.turn] : 0;
                 }
                 cells.push_back({std::move(emulated[next]), told ? *o.colour : Lab(),
-                                 told ? std::max(0.63, o.colour_within / within_per_sd) : unread_sd, o.spoiled});
+                                 told ? read_sd_of(o.colour_within) : unread_sd, o.spoiled});
                 ++next;
             }
         begin = end;

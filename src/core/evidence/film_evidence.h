@@ -5,6 +5,7 @@
 #include "evidence/observation.h"
 #include "search/film_posterior.h"
 
+#include <algorithm>
 #include <span>
 
 namespace finch {
@@ -12,6 +13,10 @@ namespace finch {
 /// CIEDE2000 of nine readings in ten as the deviation of one coordinate: three coordinates, of which the chroma of
 /// strong colours counts less.
 inline constexpr double within_per_sd = 2.3;
+/// Deviation of each of L*, a*, b* of a reading that lies within so much in nine of ten cases.
+[[nodiscard]] inline double read_sd_of(double within_de) {
+    return std::max(0.63, within_de / within_per_sd);
+}
 /// A reading that is no surer than this teaches nothing of the film.
 inline constexpr double teaches_within_de = unread_sd * within_per_sd;
 

@@ -189,6 +189,11 @@ std::vector<std::size_t> burning_order(const ProofSheet& sheet, const SheetLayou
     return sheet.free() ? planned_order(sheet, at) : without_left_out(held_cells(sheet, at).cells, sheet);
 }
 
+double rest_before(const ProofSheet& sheet, std::size_t cell) {
+    const auto turn = std::ranges::find(sheet.turns, cell, &CellTurn::cell);
+    return turn != sheet.turns.end() ? turn->rest_s : 0;
+}
+
 SheetLayout layout(const ProofSheet& sheet) {
     SheetLayout out;
     const double w = in_mm(sheet.cell_width);
@@ -305,11 +310,8 @@ std::vector<ToolStep> tool_steps(const ProofSheet& sheet, const SheetLayout& at,
     if (!text.strokes.empty())
         out.push_back(std::move(text));
     for (const std::size_t cell : burning_order(sheet, at))
-        out.push_back({cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}});
-    for (const CellTurn& t : sheet.turns)
-        for (ToolStep& step : out)
-            if (t.rest_s > 0 && step.name == cell_name(sheet, t.cell))
-                step.rest_s = t.rest_s;
+        out.push_back(
+            {cell_name(sheet, cell), cell_recipe(sheet, cell), {at.cells[cell]}, {}, rest_before(sheet, cell)});
     return out;
 }
 

@@ -51,6 +51,8 @@ inline constexpr int sheet_codes = 250;
 /// The same of a sheet that was burned, by its turns. Where it tells none it was burned before there were turns: maps
 /// row by row then.
 [[nodiscard]] std::vector<std::size_t> burning_order(const ProofSheet& sheet, const SheetLayout& layout);
+/// Seconds of rest that a burned sheet had before a cell.
+[[nodiscard]] double rest_before(const ProofSheet& sheet, std::size_t cell);
 [[nodiscard]] CellPlace centre_of(const RectMm& cell);
 /// Steps in the order of burning: fiducials and labels first (so that an aborted sheet can still be read), then the
 /// cells, with the rests of their turns. `modules` maps a marker identity to its 49 modules, true = burned.

@@ -28,13 +28,11 @@ SheetHeat sheet_heat(const ProofSheet& sheet, const Metal& metal, Length thickne
         places.push_back(centre_of(at.cells[cell]));
         given.push_back(cell < heats.size() ? heats[cell] : CellHeat{});
     }
-    std::vector<double> rests;
+    std::vector<double> rests(places.size(), 0);
     if (!sheet.turns.empty())
-        for (const CellTurn& t : sheet.turns)
-            rests.push_back(t.rest_s);
+        std::ranges::transform(out.turns, rests.begin(), [&](const CellTurn& t) { return rest_before(sheet, t.cell); });
     else if (sheet.rest_below_k > 0)
         rests = rests_below(sheet.rest_below_k, longest_rest_s, metal, thickness, places, given);
-    rests.resize(places.size(), 0);
     out.warmth_k = expected_warmth(metal, thickness, places, given, rests);
     for (std::size_t i = 0; i < rests.size(); ++i)
         out.turns[i].rest_s = rests[i];
@@ -51,8 +49,11 @@ std::vector<CellHeat> cell_heats(const SheetForecast& forecast) {
 ProofSheet with_turns(ProofSheet sheet, const Scene& scene) {
     sheet.turns.clear();
     std::vector<CellHeat> heats;
-    if (sheet.rest_below_k > 0)
-        heats = cell_heats(forecast(sheet, scene));
+    if (sheet.rest_below_k > 0) {
+        ProofSheet plain = sheet; // its forecast asks for no rests, which are worked out here
+        plain.rest_below_k = 0;
+        heats = cell_heats(forecast(plain, scene));
+    }
     sheet.turns = sheet_heat(sheet, scene.metal, scene.stock.thickness, heats).turns;
     return sheet;
 }

@@ -2,6 +2,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "search/burn_order.h"
 
+#include "recipe/predict.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -62,17 +64,23 @@ std::vector<std::size_t> cool_order(std::span<const CellPlace> places) {
     constexpr std::size_t most = 40; // of more the pairs are too many, and the last few matter less
     if (order.size() > most)
         return order;
-    // As in expected_warmth(), with 4 s a cell on thin steel.
+    // As in expected_warmth(), with 4 s a cell on thin steel: what a place gets from another so many turns before.
     constexpr double cell_s = 4, spreads_mm2_s = 4, loss_s = 40;
+    const std::size_t n = order.size();
+    std::vector<double> given(n * n * n);
+    for (std::size_t at = 0; at < n; ++at)
+        for (std::size_t from = 0; from < n; ++from)
+            for (std::size_t turns = 1; turns < n; ++turns) {
+                const double t = cell_s * static_cast<double>(turns);
+                given[(at * n + from) * n + turns] =
+                    std::exp(-square_mm(places[at], places[from]) / (4 * spreads_mm2_s * t) - t / loss_s) / t;
+            }
     const auto warmth = [&] {
         double sum = 0;
-        for (std::size_t i = 0; i < order.size(); ++i) {
+        for (std::size_t i = 0; i < n; ++i) {
             double rise = 0;
-            for (std::size_t j = 0; j < i; ++j) {
-                const double t = cell_s * static_cast<double>(i - j);
-                rise +=
-                    std::exp(-square_mm(places[order[i]], places[order[j]]) / (4 * spreads_mm2_s * t) - t / loss_s) / t;
-            }
+            for (std::size_t j = 0; j < i; ++j)
+                rise += given[(order[i] * n + order[j]) * n + i - j];
             sum += rise * rise * rise * rise; // the warmest counts
         }
         return sum;

@@ -2,12 +2,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
-#include "recipe/predict.h"
+#include "recipe/scene.h"
 
 #include <span>
 #include <vector>
 
 namespace finch {
+
+struct Prediction;
 
 struct CellPlace {
     double x_mm = 0, y_mm = 0; ///< centre

@@ -2,6 +2,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "search/film_fit.h"
 
+#include "search/colour_grid.h"
+#include "search/film_lattice.h"
+
 #include <algorithm>
 #include <cmath>
 #include <Eigen/Cholesky>
@@ -14,143 +17,22 @@ using Eigen::ArrayXd;
 using Eigen::MatrixXd;
 using Eigen::VectorXd;
 
-/// 4 to 1000 nm in 519 steps, and as fine far below the film that air leaves on bare metal and far above those that
-/// have a colour: where a grid ends, a colour seems to say that the film goes no further.
-constexpr int steps_between = 519, steps_below = 151, steps_above = 100,
-              grid_size = steps_below + steps_between + steps_above + 1;
 constexpr double window = 0.15; ///< sd of the window in ln thickness in which a mode looks at a colour
-constexpr std::array haze_steps{-0.10, -0.05, 0.0, 0.05, 0.10};
-constexpr std::array slope_steps{-0.2, -0.1, 0.0, 0.1, 0.2};
 
-double grid_step() {
-    return ln_nm_grid()(1) - ln_nm_grid()(0);
-}
-
-double median(VectorXd v) {
-    std::sort(v.begin(), v.end());
-    const auto n = v.size();
-    return n % 2 ? v(n / 2) : 0.5 * (v(n / 2 - 1) + v(n / 2));
-}
-
-double seen_haze(double haze, double shift) {
-    return std::clamp(haze + shift, 0.02, 0.98);
-}
-
-Eigen::RowVector3d row(const Lab& lab) {
-    return {lab.l, lab.a, lab.b};
-}
 Lab lab(const Eigen::RowVector3d& r) {
     return {r(0), r(1), r(2)};
 }
 
-VectorXd by_absorbed(const std::vector<SeenCell>& cells) {
-    VectorXd v(static_cast<Eigen::Index>(cells.size()));
-    for (Eigen::Index i = 0; i < v.size(); ++i)
-        v(i) = cells[static_cast<std::size_t>(i)].trial.ga;
-    return v;
-}
-VectorXd by_spot(const std::vector<SeenCell>& cells) {
-    VectorXd v(static_cast<Eigen::Index>(cells.size()));
-    for (Eigen::Index i = 0; i < v.size(); ++i)
-        v(i) = cells[static_cast<std::size_t>(i)].trial.gs;
-    return v;
-}
-
-/// A point of the lattice from which a mode is followed.
-struct Start {
-    double offset = 0, slope = 0, haze = 0;
-};
-
-/// Lattice over the offset of G, the slope and the haze, with smoothed likelihoods: finds the orders of the film that
-/// the colours may mean.
-std::vector<Start> starts(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior,
-                          double scale) {
-    const double wide = *std::max_element(prior.widths.begin(), prior.widths.end());
-    const double sd =
-        wide * std::hypot(prior.sd[0], median(by_absorbed(cells)) * prior.sd[1], median(by_spot(cells)) * prior.sd[2]);
-    const double reach = std::max(2.0, 2.5 * sd);
-    const int half = static_cast<int>(std::ceil(reach / 0.04)), count = 2 * half + 1;
-    const auto offset_at = [&](int i) { return -reach + 2 * reach * i / (count - 1); };
-    constexpr int slopes = static_cast<int>(slope_steps.size());
-
-    std::array<double, 61> bell{};
-    double bell_sum = 0;
-    for (int i = 0; i < 61; ++i) {
-        const double z = (i - 30) * grid_step() / 0.10;
-        bell[static_cast<std::size_t>(i)] = std::exp(-0.5 * z * z);
-        bell_sum += bell[static_cast<std::size_t>(i)];
-    }
-    // ln thickness of every cell at every point of the lattice.
-    std::vector<MatrixXd> at(cells.size(), MatrixXd(count, slopes));
-    for (std::size_t k = 0; k < cells.size(); ++k)
-        for (int o = 0; o < count; ++o)
-            for (int b = 0; b < slopes; ++b)
-                at[k](o, b) =
-                    cells[k]
-                        .trial.told({offset_at(o), 0, 0, slope_steps[static_cast<std::size_t>(b)], prior.mean[4]})
-                        .ln_nm;
-
-    std::vector<MatrixXd> score;
-    for (const double haze : haze_steps) {
-        MatrixXd s(count, slopes);
-        for (int o = 0; o < count; ++o)
-            for (int b = 0; b < slopes; ++b) {
-                const double slope = slope_steps[static_cast<std::size_t>(b)];
-                s(o, b) = -0.5 * std::pow(offset_at(o) / sd, 2) - 0.5 * std::pow(slope / (wide * prior.sd[3]), 2) -
-                          0.5 * std::pow(haze / prior_haze_sd, 2);
-            }
-        for (std::size_t k = 0; k < cells.size(); ++k) {
-            const VectorXd l = colour_likelihood(table, cells[k], seen_haze(cells[k].trial.haze, haze), {},
-                                                 reading_variance(cells[k], scale * model_colour_sd));
-            const double top = l.maxCoeff();
-            const ArrayXd p = (l.array() - top).exp();
-            VectorXd smooth(grid_size);
-            for (int i = 0; i < grid_size; ++i) {
-                double sum = 0;
-                for (int j = std::max(0, i - 30); j <= std::min(grid_size - 1, i + 30); ++j)
-                    sum += p(j) * bell[static_cast<std::size_t>(i - j + 30)];
-                smooth(i) = std::log(sum / bell_sum + 1e-9) + top;
-            }
-            for (int o = 0; o < count; ++o)
-                for (int b = 0; b < slopes; ++b) {
-                    const double x = std::clamp((at[k](o, b) - ln_nm_grid()(0)) / grid_step(), 0.0, grid_size - 1.0);
-                    const int i = std::min(static_cast<int>(x), grid_size - 2);
-                    s(o, b) += smooth(i) + (x - i) * (smooth(i + 1) - smooth(i));
-                }
-        }
-        score.push_back(std::move(s));
-    }
-    VectorXd best = VectorXd::Constant(count, -1e300);
-    for (const MatrixXd& s : score)
-        best = best.cwiseMax(s.rowwise().maxCoeff());
-    std::vector<int> peaks;
-    for (int o = 0; o < count; ++o)
-        if (best(o) >= best(std::max(o - 1, 0)) && best(o) >= best(std::min(o + 1, count - 1)) &&
-            best(o) > best.maxCoeff() - 9)
-            peaks.push_back(o);
-    std::stable_sort(peaks.begin(), peaks.end(), [&](int a, int b) { return best(a) > best(b); });
-    peaks.resize(std::min<std::size_t>(peaks.size(), 3));
-    std::vector<Start> out;
-    for (const int o : peaks) {
-        Start s{offset_at(o), 0, 0};
-        double top = -1e300;
-        for (int b = 0; b < slopes; ++b)
-            for (std::size_t h = 0; h < haze_steps.size(); ++h)
-                if (score[h](o, b) > top) {
-                    top = score[h](o, b);
-                    s = {offset_at(o), slope_steps[static_cast<std::size_t>(b)], haze_steps[h]};
-                }
-        out.push_back(s);
-    }
-    return out;
+double optics_sd(double ln_nm, const FilmPrior& prior) {
+    return std::min(prior.optics_per_nm * std::exp(ln_nm), prior.optics_most);
 }
 
 /// Follows one mode: each colour as a mean and variance of ln thickness inside a window, then one exact Gaussian
 /// regression, then haze and colour of what thickness cannot explain; five times.
 class ModeFit {
 public:
-    ModeFit(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior, const Start& start,
-            double scale)
+    ModeFit(const FilmTable& table, const std::vector<SeenCell>& cells, const FilmPrior& prior,
+            const LatticePoint& start, double scale)
         : table_(table), cells_(cells), prior_(prior), scale_(scale), n_(static_cast<Eigen::Index>(cells.size())),
           haze_(start.haze), mean_(n_), variance_(n_), shift_(MatrixXd::Zero(n_, 3)) {
         for (const SeenCell& c : cells)
@@ -158,7 +40,7 @@ public:
         like_ = likenesses(out_.trials, out_.trials);
         far_ = far_covariance(out_.trials, out_.trials, prior);
         // The offset is shared out in proportion to what each cause may be off.
-        const double ga = median(by_absorbed(cells)), gs = median(by_spot(cells));
+        const double ga = median_of(cells, &Trial::ga), gs = median_of(cells, &Trial::gs);
         const std::array<double, 3> var{prior.sd[0] * prior.sd[0], std::pow(ga * prior.sd[1], 2),
                                         std::pow(gs * prior.sd[2], 2)};
         const double all = var[0] + var[1] + var[2];
@@ -201,7 +83,8 @@ private:
             const SeenCell& c = cells_[static_cast<std::size_t>(k)];
             const double seen = reading_variance(c, scale_ * model_colour_sd);
             const ArrayXd t =
-                colour_likelihood(table_, c, seen_haze(c.trial.haze, haze_), lab(shift_.row(k)), seen).array() -
+                colour_likelihood(film_colours(table_, seen_haze(c.trial.haze, haze_)), c, lab(shift_.row(k)), seen)
+                    .array() -
                 0.5 * (grid - ln_nm_(k)).square() / v;
             const double top = t.maxCoeff();
             const ArrayXd w = (t - top).exp();
@@ -222,9 +105,9 @@ private:
         MatrixXd by_colour(n_, 3);
         for (Eigen::Index i = 0; i < n_; ++i) {
             const double haze = seen_haze(cells_[static_cast<std::size_t>(i)].trial.haze, haze_);
-            const Eigen::RowVector3d d =
-                (row(table_.at(std::exp(ln_nm_(i) + 0.02), haze)) - row(table_.at(std::exp(ln_nm_(i) - 0.02), haze))) /
-                0.04;
+            const Eigen::RowVector3d d = (as_row(table_.at(std::exp(ln_nm_(i) + 0.02), haze)) -
+                                          as_row(table_.at(std::exp(ln_nm_(i) - 0.02), haze))) /
+                                         0.04;
             by_colour.row(i) = d / std::max(d.squaredNorm(), hardly * hardly);
         }
         return prior_.shift_as_thickness *
@@ -292,11 +175,11 @@ private:
         for (Eigen::Index i = 0; i < n_; ++i) {
             const SeenCell& c = cells_[static_cast<std::size_t>(i)];
             const double nm = std::exp(ln_nm_(i));
-            const Eigen::RowVector3d f = row(table_.at(nm, seen_haze(c.trial.haze, haze_)));
+            const Eigen::RowVector3d f = as_row(table_.at(nm, seen_haze(c.trial.haze, haze_)));
             const Eigen::RowVector3d d =
-                (row(table_.at(std::exp(ln_nm_(i) + 0.02), seen_haze(c.trial.haze, haze_))) - f) / 0.02;
-            by_haze.row(i) = (row(table_.at(nm, seen_haze(c.trial.haze, haze_ + 0.03))) - f) / 0.03;
-            rest.row(i) = row(c.lab) - f;
+                (as_row(table_.at(std::exp(ln_nm_(i) + 0.02), seen_haze(c.trial.haze, haze_))) - f) / 0.02;
+            by_haze.row(i) = (as_row(table_.at(nm, seen_haze(c.trial.haze, haze_ + 0.03))) - f) / 0.03;
+            rest.row(i) = as_row(c.lab) - f;
             direction.row(i) = d / std::max(d.norm(), 1e-6);
             weight(i) = 1 / (1 + rest.row(i).squaredNorm() / 30);
             var(i) = reading_variance(c, scale_ * model_colour_sd);
@@ -394,24 +277,6 @@ MatrixXd steady_cholesky(const MatrixXd& covariance) {
     return covariance.diagonal().cwiseMax(1e-8).cwiseSqrt().asDiagonal();
 }
 
-const VectorXd& ln_nm_grid() {
-    static const double step = std::log(1000.0 / 4.0) / steps_between;
-    static const VectorXd grid =
-        VectorXd::LinSpaced(grid_size, std::log(4.0) - steps_below * step, std::log(1000.0) + steps_above * step);
-    return grid;
-}
-
-double reading_variance(const SeenCell& c, double colour_sd) {
-    const double c_star = chroma(c.lab), read = std::clamp(c.read_sd, 0.63, unread_sd);
-    return read * read + colour_sd * colour_sd + 0.0009 * c_star * c_star;
-}
-
-namespace {
-double optics_sd(double ln_nm, const FilmPrior& prior) {
-    return std::min(prior.optics_per_nm * std::exp(ln_nm), prior.optics_most);
-}
-} // namespace
-
 MatrixXd shift_prior(const MatrixXd& likeness, const VectorXd& ln_nm, const VectorXd& other_ln_nm, double scale,
                      const FilmPrior& prior) {
     MatrixXd out = scale * scale *
@@ -428,28 +293,15 @@ double shift_variance(double ln_nm, double scale, const FilmPrior& prior) {
            std::pow(optics_sd(ln_nm, prior), 2);
 }
 
-VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze, const Lab& shift,
-                           double variance) {
-    static const VectorXd nm = ln_nm_grid().array().exp();
-    constexpr double freedom = 4; // of a Student t: a misread cell is an outlier, not a lever
-    VectorXd out(grid_size);
-    for (int i = 0; i < grid_size; ++i) {
-        const Lab film = table.at(nm(i), haze);
-        const double l = film.l + shift.l - cell.lab.l, a = film.a + shift.a - cell.lab.a,
-                     b = film.b + shift.b - cell.lab.b;
-        out(i) = -0.5 * (freedom + 3) * std::log1p((l * l + a * a + b * b) / variance / freedom);
-    }
-    return out;
-}
-
 std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
                                          const FilmPrior& prior) {
+    const FilmLattice lattice(table, cells, prior);
     std::vector<FilmPosterior::Fit> fits;
     double best = -1e300;
     for (const double scale : prior.colour_scales) {
         std::vector<FilmPosterior::Fit> own;
         double likely = -1e300;
-        for (const Start& s : starts(table, cells, prior, scale)) {
+        for (const LatticePoint& s : lattice.starts(scale)) {
             FilmPosterior::Fit fit = ModeFit(table, cells, prior, s, scale).run();
             fit.evidence -= 0.5 * std::pow(std::log(scale) / 0.8, 2);
             likely = std::max(likely, fit.evidence);

@@ -8,7 +8,6 @@
 
 namespace finch {
 
-inline constexpr double model_colour_sd = 0.6; ///< of L*, a*, b*, of the film's optics
 inline constexpr double shift_constant_sd = 1.0, shift_smooth_sd = 0.7;
 inline constexpr double prior_haze_sd = 0.08;
 
@@ -31,7 +30,7 @@ struct FilmPosterior::Fit {
 
 /// Covariance by likeness of settings.
 [[nodiscard]] Eigen::MatrixXd likenesses(std::span<const Trial> a, std::span<const Trial> b, double length = 1);
-/// Covariance of what grows with the distance from all that was seen.
+/// Covariance of what grows with the distance from all that was seen, and of a bench's own law of growth.
 [[nodiscard]] Eigen::MatrixXd far_covariance(std::span<const Trial> a, std::span<const Trial> b,
                                              const FilmPrior& prior);
 /// What that is of a setting with itself.
@@ -44,13 +43,6 @@ struct FilmPosterior::Fit {
 [[nodiscard]] double shift_variance(double ln_nm, double scale, const FilmPrior& prior);
 /// Lower factor, with as much added to the diagonal as it takes.
 [[nodiscard]] Eigen::MatrixXd steady_cholesky(const Eigen::MatrixXd& covariance);
-/// Grid of ln thickness on which the likelihood of a colour is worked out.
-[[nodiscard]] const Eigen::VectorXd& ln_nm_grid();
-/// Variance of each of L*, a*, b* of a reading about the film's colour. `colour_sd`: of the optics and the camera.
-[[nodiscard]] double reading_variance(const SeenCell& cell, double colour_sd);
-/// ln likelihood of a cell's colour over the grid.
-[[nodiscard]] Eigen::VectorXd colour_likelihood(const FilmTable& table, const SeenCell& cell, double haze,
-                                                const Lab& shift, double variance);
 /// Modes of the cells, all of which must be readable; at least one.
 [[nodiscard]] std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
                                                        const FilmPrior& prior);

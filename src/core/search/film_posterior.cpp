@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "search/film_posterior.h"
 
+#include "search/colour_grid.h"
 #include "search/film_fit.h"
 
 #include <algorithm>
@@ -164,12 +165,14 @@ std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trial
     for (std::size_t m = 0; m < modes; ++m) {
         const Thickness t =
             fits_.empty() ? prior_thickness(trials, prior_, true) : fitted_thickness(trials, *fits_[m], prior_, true);
-        const std::vector<Told> told = this->told(trials, fits_.empty() ? modes : m);
+        std::vector<Told> told = this->told(trials, fits_.empty() ? modes : m);
         const MatrixXd lower = steady_cholesky(t.covariance);
         // Cells are chosen for colours that this bench can make. An order of the film that was never seen may look
         // otherwise than the table says, which the bands tell; as a world to choose for it is one that nothing reaches.
         const double most_shift =
             (fits_.empty() ? 1 : fits_[m]->mode.colour_scale) * std::hypot(shift_constant_sd, shift_smooth_sd);
+        for (Told& c : told)
+            c.shift_sd = std::min(c.shift_sd, most_shift);
         VectorXd z(size(trials));
         for (std::size_t w = 0; w < counts[m]; ++w) {
             for (double& v : z)
@@ -178,8 +181,7 @@ std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trial
             const double haze = draws.normal(), l = draws.normal(), a = draws.normal(), b = draws.normal();
             std::vector<Lab> world(trials.size());
             for (std::size_t i = 0; i < trials.size(); ++i) {
-                Told c = told[i];
-                c.shift_sd = std::min(c.shift_sd, most_shift);
+                const Told& c = told[i];
                 const Lab film = table_->at(std::exp(std::clamp(ln_nm(static_cast<Eigen::Index>(i)), 0.0, 6.9)),
                                             std::clamp(c.haze + c.haze_sd * haze, 0.02, 0.98));
                 world[i] = {film.l + c.shift.l + c.shift_sd * l, film.a + c.shift.a + c.shift_sd * a,
@@ -232,7 +234,8 @@ std::optional<double> FilmPosterior::surprise(const SeenCell& cell) const {
     const double variance = reading_variance(cell, scale * model_colour_sd) + t.shift_sd * t.shift_sd;
     // The least mismatch of thickness and colour together, less what no thickness explains: with one order in reach and
     // a colour that goes straight with it this is the distance in deviations, and no window decides what is looked at.
-    const Eigen::ArrayXd colour = -2 * colour_likelihood(*table_, cell, t.haze, t.shift, variance).array();
+    const Eigen::ArrayXd colour =
+        -2 * colour_likelihood(film_colours(*table_, t.haze), cell, t.shift, variance).array();
     const Eigen::ArrayXd away = ln_nm_grid().array() - t.ln_nm;
     Eigen::Index at = 0;
     const double least = (colour + (away / stated_ln(cell.trial, t)).square()).minCoeff(&at);

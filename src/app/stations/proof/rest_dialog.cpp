@@ -35,6 +35,7 @@ RestDialog::RestDialog(Workbench& workbench, ProofFlow& flow, QWidget* parent)
     below_->setValue(chosen > 0 ? chosen : usual_k);
     without_->setObjectName(u"rest_without"_s);
     with_->setObjectName(u"rest_with"_s);
+    without_->setText(tr("%1\nThe sheet takes %2.").arg(warmth_words(heat(0)), screen_duration(bare_s_)));
     for (QLabel* words : {without_, with_}) {
         words->setWordWrap(true);
         words->setMinimumSize(470, 3 * words->fontMetrics().lineSpacing());
@@ -101,8 +102,7 @@ QString RestDialog::warmth_words(const SheetHeat& heat) const {
 }
 
 void RestDialog::refresh() {
-    const SheetHeat bare = heat(0), rested = heat(below_->value());
-    without_->setText(tr("%1\nThe sheet takes %2.").arg(warmth_words(bare), screen_duration(bare_s_)));
+    const SheetHeat rested = heat(below_->value());
     rest_->setEnabled(rested.rests_s() > 0);
     if (rested.rests_s() <= 0)
         return with_->setText(tr("No rest is needed for that."));
