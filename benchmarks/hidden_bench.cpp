@@ -4,6 +4,7 @@
 
 #include "evidence/film_evidence.h"
 #include "formats/picture_file.h"
+#include "proof/measured_cells.h"
 #include "proof/sheet_heat.h"
 #include "standin/camera_file.h"
 #include "standin/instrument.h"
@@ -15,7 +16,7 @@
 namespace finch::study {
 namespace {
 
-constexpr double read_noise = 0.6, photo_bias = 0.6, misread_share = 0.03;
+constexpr double read_noise = 0.6, photo_bias = 0.6, misread_share = 0.03, instrument_noise = 0.2;
 
 Burned truth_of(const standin::Surface& s) {
     const auto lab = standin::instrument_lab(s.reflects);
@@ -131,16 +132,38 @@ std::vector<Burned> HiddenBench::as_photographed(const std::vector<Recipe>& cell
         for (std::size_t i = 0; i < heat.turns.size(); ++i)
             out[heat.turns[i].cell].warmth_k = heat.warmth_k[i];
     }
-    for (std::size_t i = 0; i < cells.size(); ++i) {
-        out[i].read_sd = unread_sd;
-        if (!read || read->reading.cells[i].state != CellState::read) {
-            ++hidden_cells;
-            continue;
-        }
-        out[i].seen = read->reading.cells[i].lab;
-        out[i].read_sd = std::max(0.63, read->reading.cells[i].within_de / within_per_sd);
-    }
+    reading_ = read ? std::optional(read->reading) : std::nullopt;
+    see(out);
+    hidden_cells +=
+        static_cast<int>(std::ranges::count_if(out, [](const Burned& b) { return b.read_sd >= unread_sd; }));
     return out;
+}
+
+void HiddenBench::see(std::vector<Burned>& cells) const {
+    for (std::size_t i = 0; i < cells.size(); ++i) {
+        cells[i].seen = {}; // hidden: like nothing that is wanted
+        cells[i].read_sd = unread_sd;
+        if (!reading_ || reading_->cells[i].state != CellState::read)
+            continue;
+        cells[i].seen = reading_->cells[i].lab;
+        cells[i].read_sd = read_sd_of(reading_->cells[i].within_de);
+    }
+}
+
+std::vector<Burned> HiddenBench::measured(std::vector<Burned> last, const std::vector<std::size_t>& cells) {
+    std::vector<CellColour> colours;
+    for (const std::size_t k : cells) {
+        const Lab& t = last[k].truth;
+        colours.push_back({k,
+                           {t.l + instrument_noise * chance_.normal(), t.a + instrument_noise * chance_.normal(),
+                            t.b + instrument_noise * chance_.normal()}});
+    }
+    by_instrument += static_cast<int>(cells.size());
+    if (!reading_)
+        return last;
+    put_colours(*reading_, colours);
+    see(last);
+    return last;
 }
 
 void HiddenBench::take_frame(std::size_t cells) {

@@ -4,6 +4,7 @@
 
 #include "formats/data_folder.h"
 #include "proof/layout.h"
+#include "proof/reading.h"
 #include "search/burn_order.h"
 #include "search/next_cells.h"
 #include "standin/camera.h"
@@ -54,6 +55,8 @@ public:
     /// Photographed cells lie on a frame, in the program's own order. Without `heats` no warmth is told.
     std::vector<Burned> sheet(const std::vector<Recipe>& cells, const std::vector<CellPlace>& at,
                               const std::vector<CellHeat>& heats);
+    /// An instrument measures cells of the last sheet, which sets its photograph right: that sheet, as it is seen then.
+    std::vector<Burned> measured(std::vector<Burned> last, const std::vector<std::size_t>& cells);
     /// Takes a sheet's place on the plate: of the free places of the frame that was begun, or of a new one.
     void take_frame(std::size_t cells);
     void take_plate(const ProofSheet& sheet);
@@ -62,11 +65,13 @@ public:
     std::size_t cells_burned = 0;
     int damaged = 0, sheets = 0;
     int unread_photos = 0, hidden_cells = 0; ///< of photographs alone
+    int by_instrument = 0;                   ///< cells
 
 private:
     [[nodiscard]] std::vector<Burned> as_numbers(const std::vector<Recipe>& cells, const std::vector<CellPlace>& at);
     [[nodiscard]] std::vector<Burned> as_photographed(const std::vector<Recipe>& cells,
                                                       const std::vector<CellHeat>& heats);
+    void see(std::vector<Burned>& cells) const;
 
     const Shop& shop_;
     standin::Grade grade_;
@@ -75,6 +80,7 @@ private:
     Draws chance_;
     Eyes eyes_;
     std::size_t free_places_ = 0;
+    std::optional<SheetReading> reading_; ///< of the last sheet
 };
 
 } // namespace finch::study

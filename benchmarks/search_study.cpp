@@ -27,14 +27,33 @@ struct Result {
     int later = 0, inside = 0; ///< readings after the first round, and those in their stated 90 % band
 };
 
+/// Those three of the last sheet that look nearest; what the photograph says of the others changes with them.
+void measure_nearest(HiddenBench& bench, const Goal& goal, std::vector<Burned> last, std::vector<SeenCell>& seen) {
+    std::vector<std::size_t> nearest;
+    for (std::size_t i = 0; i < last.size(); ++i)
+        if (!last[i].spoiled) // one that the photograph tells badly is measured like any other
+            nearest.push_back(i);
+    std::ranges::stable_sort(nearest, {}, [&](std::size_t i) { return goal.miss(last[i].seen); });
+    nearest.resize(std::min<std::size_t>(nearest.size(), 3));
+    const std::size_t first = seen.size() - last.size();
+    last = bench.measured(std::move(last), nearest);
+    for (std::size_t i = 0; i < last.size(); ++i) {
+        seen[first + i].lab = last[i].seen;
+        seen[first + i].read_sd = last[i].read_sd;
+    }
+}
+
 double true_miss(const Goal& goal, const Burned& b) {
     return b.spoiled ? no_mark : goal.miss(b.truth);
 }
 
-/// The program's search. With an oracle it ends as the schools do, when the cell it picks is truly good; without, when
-/// it believes so itself. The operator ticks what is visibly spoiled, as the schools' operators see it.
+/// When a search ends: as the schools do, when the cell it picks is truly good; when it believes so itself; or that,
+/// with the nearest cells of each sheet measured by instrument where no cell so photographed can be believed.
+enum class Stop { truth, own, measured };
+
+/// The program's search. The operator ticks what is visibly spoiled, as the schools' operators see it.
 Result search(const Shop& shop, HiddenBench& bench, const Goal& goal, const std::vector<Trial>& all, int seed,
-              bool oracle) {
+              Stop stop) {
     Result r;
     std::vector<SeenCell> seen;
     std::vector<Burned> burned;
@@ -79,11 +98,19 @@ Result search(const Shop& shop, HiddenBench& bench, const Goal& goal, const std:
             burned.push_back(out[i]);
         }
         r.hits.push_back(hit);
-        const auto belief = beliefs(FilmPosterior(shop.table, seen), goal, static_cast<std::uint64_t>(seed));
-        const auto k = static_cast<std::size_t>(std::max_element(belief.begin(), belief.end()) - belief.begin());
+        const auto most_believed = [&] {
+            const auto belief = beliefs(FilmPosterior(shop.table, seen), goal, static_cast<std::uint64_t>(seed));
+            const auto k = static_cast<std::size_t>(std::max_element(belief.begin(), belief.end()) - belief.begin());
+            r.believed = belief[k] >= believed;
+            return k;
+        };
+        std::size_t k = most_believed();
+        if (stop == Stop::measured && !r.believed && most_believable(seen[k], goal) < believed) {
+            measure_nearest(bench, goal, out, seen);
+            k = most_believed();
+        }
         r.miss = true_miss(goal, burned[k]);
-        r.believed = belief[k] >= believed;
-        if (oracle ? r.miss < goal.within : r.believed)
+        if (stop == Stop::truth ? r.miss < goal.within : r.believed)
             break;
     }
     r.met = r.miss < goal.within;
@@ -289,7 +316,7 @@ struct Row {
     int all = 0, met = 0, within_four = 0, first = 0, believed = 0, believed_right = 0, gave_up = 0, later = 0,
         inside = 0;
     double promise = 0;
-    int promises = 0, hits = 0, unread = 0, hidden = 0;
+    int promises = 0, hits = 0, unread = 0, hidden = 0, by_instrument = 0;
     [[nodiscard]] double sheets_burned() const { return std::accumulate(sheets.begin(), sheets.end(), 0.0); }
     [[nodiscard]] double cells_burned() const { return std::accumulate(cells.begin(), cells.end(), 0.0); }
     void add(const Result& r, const HiddenBench& b) {
@@ -314,6 +341,7 @@ struct Row {
         damaged += b.damaged;
         unread += b.unread_photos;
         hidden += b.hidden_cells;
+        by_instrument += b.by_instrument;
     }
     void print(const std::string& what) const {
         fmt::print("| {} | {}/{} | {} | {:.0f} ({:.0f}..{:.0f}) | {:.0f} ({:.0f}..{:.0f}) | {:.1f} | {:.1f} | {:.1f} |",
@@ -349,18 +377,20 @@ void compare(Grade grade, const Task& task) {
         // what this bench can make round that one.
         const Recipe unknown = blind(shop, w);
         const auto from_nothing = trials(shop.scene(), candidates(unknown, shop.setup.bench, w.dark), one_cell, 2);
-        Row own, alone, wide, rungs, from_blind;
+        Row own, alone, helped, wide, rungs, from_blind;
         BandTally bands;
         for (int s = task.seed; s < task.seed + task.benches; ++s) {
             const auto fresh = [&] { return HiddenBench(shop, grade, static_cast<std::uint64_t>(s), task.eyes); };
             const Goal goal = reachable(fresh(), shop, w, base);
             HiddenBench a = fresh(), b = fresh(), c = fresh(), d = fresh(), e = fresh(), f = fresh();
             tally_bands(shop, e, goal, all, s, bands);
-            own.add(search(shop, a, goal, all, s, true), a);
-            alone.add(search(shop, b, goal, all, s, false), b);
+            own.add(search(shop, a, goal, all, s, Stop::truth), a);
+            alone.add(search(shop, b, goal, all, s, Stop::own), b);
+            if (HiddenBench g = fresh(); task.eyes == Eyes::photographs)
+                helped.add(search(shop, g, goal, all, s, Stop::measured), g);
             wide.add(broad(shop, c, goal, base), c);
             rungs.add(ladder(shop, d, goal, base), d);
-            from_blind.add(search(shop, f, reachable(f, shop, w, unknown), from_nothing, s, true), f);
+            from_blind.add(search(shop, f, reachable(f, shop, w, unknown), from_nothing, s, Stop::truth), f);
         }
         const std::string name = fmt::format("{}, {}, {}", standin::word(grade), task.stock, w.name);
         own.print(name + " | search");
@@ -368,6 +398,9 @@ void compare(Grade grade, const Task& task) {
                    bands.near_reading.words(), bands.far_reading.words(), bands.near_film.words(),
                    bands.far_film.words());
         alone.print(name + " | search, own stop");
+        if (helped.all > 0)
+            helped.print(fmt::format("{} | search, own stop, {:.1f} cells measured", name,
+                                     static_cast<double>(helped.by_instrument) / helped.all));
         from_blind.print(name + " | search, blind start");
         wide.print(name + " | broad 8 x 8, halved");
         rungs.print(name + " | ladder of ten");

@@ -84,6 +84,7 @@ inline SheetReading reading(const ProofSheet& of) {
     r.edge_mm = number(0, 1);
     r.light_range = number(1, 3);
     r.ground = coin() ? std::optional(lab()) : std::nullopt;
+    r.ground_photographed = r.ground && coin() ? std::optional(lab()) : std::nullopt;
     for (std::size_t i = 0; i < of.cells(); ++i) {
         CellReading c;
         if (coin()) {
@@ -93,6 +94,8 @@ inline SheetReading reading(const ProofSheet& of) {
         c.state = static_cast<CellState>(*rc::gen::inRange(0, 3));
         if (c.state == CellState::read)
             c = {CellState::read, lab(), number(0, 5), number(0, 40), coin(), {}, 0, coin()};
+        if (c.state == CellState::read && coin())
+            c.photographed = {lab(), number(0, 40)};
         c.scratch_steps = coin() ? std::optional(*rc::gen::inRange(0, 8)) : std::nullopt;
         r.cells.push_back(c);
     }

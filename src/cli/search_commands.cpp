@@ -169,7 +169,8 @@ Expected<json> proof_suggest(const Context& context, const SearchOptions& o) {
                 {"why", designed->reason}};
     if (designed->best)
         search["best_so_far"] = {{"recipe", to_json(designed->best->recipe)},
-                                 {"belief", rounded(designed->best->belief, 1e-3)}};
+                                 {"belief", rounded(designed->best->belief, 1e-3)},
+                                 {"most_believable", rounded(designed->best->most, 1e-3)}};
     json out = to_json(designed->sheet);
     out["search"] = std::move(search);
     return out;

@@ -26,12 +26,12 @@ void look_at_setup(const Setup& s, std::vector<std::string>& missing) {
         missing.emplace_back("How many hours the source had run: its power falls with age.");
 }
 
-/// Whether no colour of a reading is a camera's.
+/// Whether no colour of a reading is a camera's alone.
 bool all_by_instrument(const nlohmann::json& reading) {
     const auto cells = reading.find("cells");
     return cells != reading.end() && cells->is_array() && std::ranges::none_of(*cells, [](const nlohmann::json& c) {
                return c.is_object() && c.value("state", nlohmann::json()) == "read" &&
-                      c.value("by_instrument", nlohmann::json()) != true;
+                      c.value("by_instrument", nlohmann::json()) != true && !c.contains("photographed");
            });
 }
 

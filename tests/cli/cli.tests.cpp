@@ -303,8 +303,9 @@ TEST_CASE("cells are designed, burned, read and designed again without a window"
     list.close();
     const Run measured = run(words("proof colours --colours") << in_folder("colours.txt") << lot);
     REQUIRE(measured.code == 0);
-    CHECK(measured.out["version"] == 7); // the photograph says how the ground looks
-    CHECK(measured.out["ground_lab"].size() == 3);
+    CHECK(measured.out["version"] == 9); // the photograph is set right by it, and what it said is kept
+    CHECK(measured.out["ground_photographed_lab"].size() == 3);
+    CHECK(measured.out["cells"][1]["photographed"]["lab"] != measured.out["cells"][1]["lab"]);
     QFile scratches(in_folder("scratches.txt"));
     REQUIRE(scratches.open(QIODevice::WriteOnly));
     scratches.write("A1 wood\n3\n");

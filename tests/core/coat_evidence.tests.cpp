@@ -7,6 +7,7 @@
 #include "evidence/learn.h"
 #include "evidence/onset.h"
 #include "physics/colour_difference.h"
+#include "proof/measured_cells.h"
 #include "proof/observed.h"
 #include "proof/scratch_list.h"
 #include "proof/threshold.h"

@@ -1,9 +1,9 @@
 // SPDX-FileCopyrightText: 2026 The Gilded Finch developers
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "proof/colour_list.h"
 #include "any_sheet.h"
 #include "physics/colour_difference.h"
 #include "proof/depth_list.h"
+#include "proof/measured_cells.h"
 #include "proof/observed.h"
 
 #include <catch2/catch.hpp>
@@ -97,16 +97,23 @@ TEST_CASE("what an instrument said counts before photographs, before and after i
         }
         for (const SheetReading& r : {first, later, before})
             RC_ASSERT(reading_from_json(to_json(r, sheet), sheet, "f").value() == r);
-        const auto off = photograph_off_de(photo, colours);
-        RC_ASSERT(off.has_value() == (colours.size() >= 3));
-        RC_ASSERT(!photograph_off_de(before, colours).has_value());
+        const auto off = photograph_off(before);
+        RC_ASSERT(off.has_value() == !colours.empty());
+        RC_ASSERT(!photograph_off(first).has_value());
         if (off) {
             std::vector<double> all;
             for (const CellColour& c : colours)
                 all.push_back(delta_e00({50, 1, 2}, c.lab));
             std::ranges::sort(all);
-            RC_ASSERT(*off == all[all.size() / 2]);
+            RC_ASSERT(off->de == all[all.size() / 2]);
+            RC_ASSERT(off->cells == colours.size());
         }
+        // Set right twice is set right once, and what the photograph said is kept.
+        SheetReading twice = before;
+        set_right_by_measured(twice);
+        RC_ASSERT(twice == before);
+        for (const CellReading& c : before.cells)
+            RC_ASSERT(as_photographed(c) == as_photographed(photo.cells[0]));
         // It teaches as surely as it was measured.
         const auto setup = std::make_shared<const Setup>(DemoBench().setup);
         for (const Observation& o : observed(sheet, first, setup, "2026-11-24", "r"))

@@ -9,6 +9,7 @@
 #include "search/burn_order.h"
 
 #include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
 #include <random>
 #include <set>
 
@@ -153,6 +154,59 @@ TEST_CASE("spoiled cells teach where a bench spoils metal, and whole ones that i
         const auto spoiled = std::ranges::count_if(worlds, [&](const std::vector<bool>& w) { return w[i]; });
         CHECK(static_cast<double>(spoiled) / 4000 == Approx(told[i]).margin(0.06));
     }
+}
+
+TEST_CASE("what is believed of a cell comes true as often, however far its photograph is off as a whole",
+          "[search][beliefs]") {
+    const auto& metal = demo().scene().metal;
+    const auto table = std::make_shared<const FilmTable>(*metal.film);
+    std::vector<Recipe> recipes;
+    for (int i = 0; i < 12; ++i) {
+        recipes.push_back(DemoBench::blue());
+        recipes.back().setting.scan_speed = mm_per_second(500 + 120 * i);
+    }
+    const auto emulated = trials(demo().scene(), recipes, {}, 2);
+    REQUIRE(emulated.size() == recipes.size());
+    std::mt19937 dice(45);
+    std::normal_distribution<> normal;
+    for (const double read_sd : {0.7, 0.9, 1.8}) {
+        const double shared = std::sqrt(read_sd * read_sd - 0.7 * 0.7);
+        double told = 0, met = 0, surely = 0, surely_met = 0, highest = 0;
+        Goal goal;
+        for (int sheet = 0; sheet < 40; ++sheet) {
+            const double thicker = 0.2 * normal(dice), l = normal(dice), a = normal(dice), b = normal(dice);
+            std::vector<SeenCell> cells;
+            std::vector<Lab> truth;
+            for (const Trial& t : emulated) {
+                const Lab film = table->at(std::exp(t.told({thicker, 0, 0, 0, 0.3}).ln_nm), t.haze);
+                const double off = shared * (1 + 0.0225 * chroma(film)), own = 0.5;
+                truth.push_back(film);
+                cells.push_back({t,
+                                 {film.l + off * l + own * normal(dice), film.a + off * a + own * normal(dice),
+                                  film.b + off * b + own * normal(dice)},
+                                 read_sd});
+            }
+            const Lab& near = truth[static_cast<std::size_t>(sheet) % truth.size()];
+            goal.lab = {near.l + 0.4 * normal(dice), near.a + 0.8 * normal(dice), near.b + 0.8 * normal(dice)};
+            const auto believes = beliefs(FilmPosterior(table, cells), goal, static_cast<std::uint64_t>(sheet));
+            const double most = most_believable(cells.front(), goal);
+            for (std::size_t i = 0; i < cells.size(); ++i) {
+                CHECK(believes[i] <= most + 0.12); // both are shares of two hundred draws
+                highest = std::max(highest, believes[i]);
+                const bool meets = goal.miss(truth[i]) < goal.within;
+                told += std::max(believes[i], 0.0);
+                met += meets ? 1 : 0;
+                surely += believes[i] >= believed ? 1 : 0;
+                surely_met += believes[i] >= believed && meets ? 1 : 0;
+            }
+        }
+        INFO("read within " << read_sd << ": told " << told << ", met " << met << ", surely " << surely << " and met "
+                            << surely_met << ", highest " << highest);
+        CHECK(told < 1.15 * met);
+        CHECK(surely_met >= 0.9 * surely);
+        CHECK((surely > 0) == (read_sd < 1)); // else no reading settles it, and none says so
+    }
+    CHECK(most_believable({{}, {}, unread_sd - 0.01}, {{}, true, 2}) == 1);
 }
 
 TEST_CASE("a design keeps to cells, minutes and risk, and is the same each time", "[search]") {

@@ -6,6 +6,7 @@
 #include "evidence/film_evidence.h"
 #include "evidence/learn.h"
 #include "physics/colour_difference.h"
+#include "proof/measured_cells.h"
 #include "proof/tilt_series.h"
 #include "recipe/predict.h"
 

@@ -171,7 +171,7 @@ TEST_CASE("a sheet is read at a tilt, and how far its colours hold is told withi
             ++cells;
             const standin::Surface& surface = plate.find(cell_name(sheet, i))->surface;
             const CellReading& c = from_above.cells[i];
-            const auto score = tilt_score(c.lab, c.within_de, c.tilted);
+            const auto score = tilt_score(c);
             if (!score || score->widest_deg < 60)
                 continue;
             ++read;

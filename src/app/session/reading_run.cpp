@@ -9,6 +9,7 @@
 #include "formats/picture_file.h"
 #include "proof/answer.h"
 #include "proof/layout.h"
+#include "proof/measured_cells.h"
 #include "proof/tilt_series.h"
 #include "quantity/format.h"
 #include "vision/sheet_photo.h"
@@ -295,9 +296,10 @@ void ReadingRun::note_colours(int sheet, const std::vector<CellColour>& colours)
             put_colours(reading, colours);
             if (reading == before)
                 return QString();
-            const auto off = photograph_off_de(before, colours);
+            const auto off = photograph_off(reading);
             return tr("The colours of sheet %1 are kept as the instrument gave them.").arg(sheet) +
-                   (off ? tr(" The photograph lay %1 CIEDE2000 from them, in the middle.").arg(screen_number(*off, 2))
+                   (off ? tr(" The photograph lay %1 CIEDE2000 from them; its other cells are set right by that.")
+                              .arg(screen_number(off->de, 2))
                         : QString());
         },
         true);
@@ -478,12 +480,17 @@ void ReadingRun::adopt(const Result& result) {
     const auto unsure = std::ranges::count_if(result.reading.cells, [](const CellReading& c) {
         return c.state == CellState::read && c.within_de >= teaches_within_de;
     });
+    if (const auto off = photograph_off(result.reading))
+        text += tr(" It lay %1 CIEDE2000 from what an instrument measured; its other cells are set right by that.")
+                    .arg(screen_number(off->de, 2));
     if (result.answer)
         text += u" "_s + from_utf8(*result.answer);
     const bool film = traits(sheet.base.process).lasting_colour && !sheet.ladder;
     const bool uneven = film && 2 * static_cast<std::size_t>(unsure) > read;
     if (uneven)
-        text += tr(" The light was too uneven for the colours to be learned from: photograph it once more.");
+        text +=
+            tr(" The light was too uneven for the colours to be learned from: photograph it once more, or measure some "
+               "cells by instrument.");
     else if (film && !result.knowledge.evidence.films)
         text += tr(" Too few cells show a film, so nothing was learned from it.");
     // A few cells under a mirrored lamp are no trouble: the others tell.

@@ -67,26 +67,4 @@ Expected<std::vector<CellColour>> colours_from_text(std::string_view text, const
     return out;
 }
 
-void put_colours(SheetReading& reading, const std::vector<CellColour>& colours) {
-    for (const CellColour& c : colours) {
-        CellReading& cell = reading.cells.at(c.cell);
-        cell.state = CellState::read;
-        cell.lab = c.lab;
-        cell.within_de = c.within_de;
-        cell.by_instrument = true;
-    }
-}
-
-std::optional<double> photograph_off_de(const SheetReading& photographed, const std::vector<CellColour>& colours) {
-    std::vector<double> off;
-    for (const CellColour& c : colours)
-        if (const CellReading& before = photographed.cells.at(c.cell);
-            before.state == CellState::read && !before.by_instrument)
-            off.push_back(delta_e00(before.lab, c.lab));
-    if (off.size() < 3)
-        return std::nullopt;
-    std::ranges::nth_element(off, off.begin() + static_cast<std::ptrdiff_t>(off.size() / 2));
-    return off[off.size() / 2];
-}
-
 } // namespace finch

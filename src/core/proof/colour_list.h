@@ -24,12 +24,4 @@ struct CellColour {
 [[nodiscard]] Expected<std::vector<CellColour>> colours_from_text(std::string_view text, const ProofSheet& sheet,
                                                                   const std::string& file = {});
 
-/// Writes them into a reading of the sheet; they count before what a photograph says of these cells.
-void put_colours(SheetReading& reading, const std::vector<CellColour>& colours);
-
-/// How far the photograph lay from the instrument, CIEDE2000, median of the cells that both read; nothing where there
-/// are fewer than three. `photographed`: the reading before the instrument.
-[[nodiscard]] std::optional<double> photograph_off_de(const SheetReading& photographed,
-                                                      const std::vector<CellColour>& colours);
-
 } // namespace finch

@@ -44,6 +44,11 @@ std::string reason_of(const DesignedSheet& d, const Target& target, std::size_t 
     if (d.best && d.best->belief >= believed)
         out += fmt::format(" A cell burned before meets it with {}: repeat it before it becomes a recipe.",
                            percent(d.best->belief));
+    else if (d.best && d.best->most < believed && d.best->belief > 0.5 * d.best->most)
+        out +=
+            fmt::format(" The nearest cell meets it with {}, and this camera lets none be believed above {}: measure "
+                        "it by instrument, or set the camera right.",
+                        percent(d.best->belief), percent(d.best->most));
     return out;
 }
 
@@ -89,7 +94,8 @@ Expected<DesignedSheet> design_sheet(const Scene& scene, const Target& target, c
     Recipe base = request.base;
     const auto believes = beliefs(known, goal, seen);
     if (const auto best = std::ranges::max_element(believes); best != believes.end() && *best > 0) {
-        out.best = BelievedCell{known.cells()[static_cast<std::size_t>(best - believes.begin())].trial.recipe, *best};
+        const SeenCell& nearest = known.cells()[static_cast<std::size_t>(best - believes.begin())];
+        out.best = BelievedCell{nearest.trial.recipe, *best, most_believable(nearest, goal)};
         // What came nearest is a better middle than what was planned.
         if (*best > 0.2)
             base.setting = out.best->recipe.setting;

@@ -16,6 +16,7 @@ namespace finch {
 struct BelievedCell {
     Recipe recipe;
     double belief = 0; ///< chance that its true colour meets the target
+    double most = 1;   ///< what could be believed of a cell that was read as surely, and like the target
 };
 
 /// A sheet of free cells that was designed for a target, and what it may be expected to do.

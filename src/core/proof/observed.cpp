@@ -23,11 +23,8 @@ burned_together(const ProofSheet& sheet) {
         turns[cell] = out->places.size();
         out->places.push_back(centre_of(at.cells[cell]));
         out->recipes.push_back(cell_recipe(sheet, cell));
+        out->rests_s.push_back(rest_before(sheet, cell));
     }
-    out->rests_s.resize(out->places.size(), 0);
-    for (const CellTurn& t : sheet.turns)
-        if (const auto turn = turns.find(t.cell); turn != turns.end())
-            out->rests_s[turn->second] = t.rest_s;
     return {std::move(out), std::move(turns)};
 }
 
@@ -54,7 +51,12 @@ std::vector<Observation> observed(const ProofSheet& sheet, const SheetReading& r
         if (c.state == CellState::read) {
             o.colour = c.lab;
             o.colour_within = c.within_de;
+            // As the look from above, whose place an instrument may have set right.
+            const Photographed above = as_photographed(c);
             o.tilted = c.tilted;
+            for (TiltLook& l : o.tilted)
+                l.lab = {l.lab.l + c.lab.l - above.lab.l, l.lab.a + c.lab.a - above.lab.a,
+                         l.lab.b + c.lab.b - above.lab.b};
         }
         if (c.depth_um) {
             o.depth_um = c.depth_um;

@@ -211,26 +211,8 @@ Expected<WantedDepth> wanted_depth_from_text(std::string_view text) {
     return WantedDepth{typed->um, std::max(typed->spread_um.value_or(0.1 * typed->um), 0.01)};
 }
 
-void keep_what_was_said(SheetReading& newer, const SheetReading& older) {
-    for (std::size_t i = 0; i < std::min(newer.cells.size(), older.cells.size()); ++i) {
-        newer.cells[i].spoiled = newer.cells[i].spoiled || older.cells[i].spoiled;
-        if (older.cells[i].by_instrument && !newer.cells[i].by_instrument) {
-            newer.cells[i].state = CellState::read;
-            newer.cells[i].lab = older.cells[i].lab;
-            newer.cells[i].within_de = older.cells[i].within_de;
-            newer.cells[i].by_instrument = true;
-        }
-        if (!newer.cells[i].scratch_steps)
-            newer.cells[i].scratch_steps = older.cells[i].scratch_steps;
-        if (!newer.cells[i].gloss)
-            newer.cells[i].gloss = older.cells[i].gloss;
-        if (newer.cells[i].tilted.empty())
-            newer.cells[i].tilted = older.cells[i].tilted;
-        if (newer.cells[i].depth_um)
-            continue;
-        newer.cells[i].depth_um = older.cells[i].depth_um;
-        newer.cells[i].depth_within_um = older.cells[i].depth_within_um;
-    }
+Photographed as_photographed(const CellReading& c) {
+    return c.photographed.value_or(Photographed{c.lab, c.within_de});
 }
 
 json to_json(const SheetReading& r, const ProofSheet& sheet) {
@@ -245,6 +227,9 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
                          {"within_de00", c.within_de}});
         if (c.by_instrument)
             cell["by_instrument"] = true;
+        if (c.photographed)
+            cell["photographed"] = {{"lab", {c.photographed->lab.l, c.photographed->lab.a, c.photographed->lab.b}},
+                                    {"within_de00", c.photographed->within_de}};
         if (c.scratch_steps)
             cell["scratch_steps"] = *c.scratch_steps;
         if (c.gloss)
@@ -263,7 +248,10 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
     json out{
         {"format", "finch-reading"},
         {"version",
-         std::ranges::any_of(r.cells, [](const CellReading& c) { return !c.tilted.empty() || c.gloss; }) ? 8
+         r.ground_photographed ||
+                 std::ranges::any_of(r.cells, [](const CellReading& c) { return c.photographed.has_value(); })
+             ? 9
+         : std::ranges::any_of(r.cells, [](const CellReading& c) { return !c.tilted.empty() || c.gloss; }) ? 8
          : r.ground || std::ranges::any_of(r.cells, [](const CellReading& c) { return c.scratch_steps.has_value(); })
              ? 7
          : std::ranges::any_of(r.cells, &CellReading::by_instrument)                                 ? 6
@@ -280,13 +268,15 @@ json to_json(const SheetReading& r, const ProofSheet& sheet) {
         {"cells", cells}};
     if (r.ground)
         out["ground_lab"] = {r.ground->l, r.ground->a, r.ground->b};
+    if (r.ground_photographed)
+        out["ground_photographed_lab"] = {r.ground_photographed->l, r.ground_photographed->a, r.ground_photographed->b};
     if (r.camera)
         out["camera"] = to_json(*r.camera);
     return out;
 }
 
 Expected<SheetReading> reading_from_json(const json& document, const ProofSheet& sheet, const std::string& file) {
-    const auto version = check_format(document, "finch-reading", 8, file);
+    const auto version = check_format(document, "finch-reading", 9, file);
     if (!version)
         return tl::unexpected(version.error());
     std::vector<Error> faults;
@@ -306,6 +296,8 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
     r.light_range = f.number_or("light_range", 1, 0, 1000);
     if (f.has("ground_lab"))
         r.ground = read_lab(f, "ground_lab");
+    if (r.ground && f.has("ground_photographed_lab"))
+        r.ground_photographed = read_lab(f, "ground_photographed_lab");
     r.cells.resize(sheet.cells());
     for (JsonFields& c : f.list("cells")) {
         const auto cell = cell_from_name(sheet, c.text("cell"));
@@ -323,6 +315,11 @@ Expected<SheetReading> reading_from_json(const json& document, const ProofSheet&
                 *version < 2 ? within_of_confidence(c.number("confidence", 0, 1)) : c.number("within_de00", 0, 200);
         }
         out.by_instrument = out.state == CellState::read && c.flag_or("by_instrument", false);
+        if (out.state == CellState::read && c.has("photographed")) {
+            JsonFields p = c.object("photographed");
+            out.photographed = {read_lab(p), p.number("within_de00", 0, 200)};
+            p.nothing_else();
+        }
         out.spoiled = c.flag_or("spoiled", false);
         if (c.has("scratch_steps"))
             out.scratch_steps = c.whole("scratch_steps", 0, most_scratch_steps);

@@ -18,6 +18,13 @@ enum class CellState { read, hidden, left_out };
 inline constexpr int most_scratch_steps = 20; ///< longer ladders are nobody's
 inline constexpr std::size_t most_tilts = 12;
 
+/// What a photograph said of a cell by itself.
+struct Photographed {
+    Lab lab;
+    double within_de = 0;
+    bool operator==(const Photographed&) const = default;
+};
+
 /// What a photograph says about one cell.
 struct CellReading {
     CellState state = CellState::left_out;
@@ -31,8 +38,13 @@ struct CellReading {
     std::optional<int> scratch_steps = {}; ///< of the scratch ladder that it was seen to survive
     std::vector<TiltLook> tilted = {};     ///< as it was read with the sheet tilted, by angle
     std::optional<double> gloss = {};      ///< gloss units, as an instrument gave them
+    /// What the photograph said by itself, where an instrument said otherwise of this cell or of others like it.
+    std::optional<Photographed> photographed = {};
     bool operator==(const CellReading&) const = default;
 };
+
+/// What the photograph said of it; an instrument's colour where only that was asked.
+[[nodiscard]] Photographed as_photographed(const CellReading& cell);
 
 /// A read proof sheet.
 struct SheetReading {
@@ -45,6 +57,7 @@ struct SheetReading {
     int photos = 1;                     ///< photographs of it that were read together; 0: only measured by hand
     std::optional<Lab> ground = {};     ///< of what is unmarked beside the cells, in the same light
     std::optional<CameraColour> camera; ///< how its colours were set right; nothing: taken as they came
+    std::optional<Lab> ground_photographed = {}; ///< the ground as photographed, where measured cells set it right
 
     [[nodiscard]] std::size_t count(CellState state) const;
     /// Whether any cell can show its colour: it was photographed, or an instrument measured some.
@@ -68,10 +81,6 @@ struct GaugeDepth {
 /// A depth that is wanted, typed alike: "120", "0.12 mm +- 0.01 mm". Without a range a tenth either way is meant, as
 /// workshops mean it. Errors: those of depth_from_text(), depth.none_wanted.
 [[nodiscard]] Expected<WantedDepth> wanted_depth_from_text(std::string_view text);
-
-/// What the operator said of a cell stays true when the sheet is photographed once more: ticks, depths, scratch tests
-/// and the colours of an instrument go over.
-void keep_what_was_said(SheetReading& newer, const SheetReading& older);
 
 /// What is looked for on a sheet.
 struct Target {

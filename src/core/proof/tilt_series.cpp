@@ -74,6 +74,11 @@ Expected<std::size_t> add_tilt(SheetReading& reading, const SheetReading& tilted
     return cells;
 }
 
+std::optional<TiltScore> tilt_score(const CellReading& c) {
+    const Photographed above = as_photographed(c);
+    return tilt_score(above.lab, above.within_de, c.tilted);
+}
+
 std::string tilt_words(const TiltScore& s) {
     return fmt::format("holds {}°{}", format_number(std::round(s.holds_deg), 3), s.at_least ? " and more" : "");
 }

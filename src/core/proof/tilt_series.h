@@ -26,6 +26,8 @@ struct TiltScore {
 /// Nothing where no tilt was read. `from_above`: the look from above, and what it lies within.
 [[nodiscard]] std::optional<TiltScore> tilt_score(const Lab& from_above, double within_de,
                                                   std::span<const TiltLook> looks);
+/// The same of a cell that was read: photographs against the photograph from above, whatever an instrument said since.
+[[nodiscard]] std::optional<TiltScore> tilt_score(const CellReading& cell);
 
 /// What a photograph of the tilted sheet shows becomes part of its reading: one look of each cell that was read in
 /// both, in place of one within a degree of it. Returns in how many cells.

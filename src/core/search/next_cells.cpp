@@ -184,6 +184,43 @@ private:
     std::vector<double> danger_, cost_;
 };
 
+constexpr double read_weight = 1 / (0.7 * 0.7), model_weight = 1 / (0.8 * 0.8);
+/// Of a cell that reading and model tell alike.
+constexpr double understood_variance = 1 / (read_weight + model_weight) + 0.1;
+
+/// How far all the cells of its photograph may be off together, as a deviation in each direction of CIEDE2000.
+double shared_sd(const SeenCell& c) {
+    constexpr double own = 0.7;
+    return std::sqrt(std::max(0.0, c.read_sd * c.read_sd - own * own));
+}
+
+/// Share of colours about `middle` that meet the goal.
+double chance_to_meet(const Goal& goal, const Lab& middle, double variance, double shared, Draws& draws) {
+    constexpr int tries = 200;
+    constexpr double step = 0.2;
+    const double sd = std::sqrt(variance);
+    // Of strong colours a difference counts less along the chroma, and along the hue: the same CIEDE2000 is more there.
+    const double c = chroma(middle), to_a = c > 1 ? middle.a / c : 1, to_b = c > 1 ? middle.b / c : 0;
+    const auto per_de = [&](double l, double a, double b) {
+        return step /
+               std::max(1e-3, delta_e00(middle, {middle.l + step * l, middle.a + step * a, middle.b + step * b}));
+    };
+    const double per_l = shared * per_de(1, 0, 0), along = shared * per_de(0, to_a, to_b),
+                 across = shared * per_de(0, -to_b, to_a);
+    int met = 0;
+    for (int t = 0; t < tries; ++t) {
+        const double l = draws.normal(), a = draws.normal(), b = draws.normal();
+        Lab at{middle.l + sd * l, middle.a + sd * a, middle.b + sd * b};
+        if (shared > 0) {
+            const double lighter = per_l * draws.normal(), fuller = along * draws.normal(),
+                         turned = across * draws.normal();
+            at = {at.l + lighter, at.a + fuller * to_a - turned * to_b, at.b + fuller * to_b + turned * to_a};
+        }
+        met += goal.miss(at) < goal.within ? 1 : 0;
+    }
+    return static_cast<double>(met) / tries;
+}
+
 } // namespace
 
 std::vector<Recipe> candidates(const Recipe& base, const Bench& bench, bool dark, std::uint64_t seed) {
@@ -294,8 +331,7 @@ CellsChance chance_of(const Goal& goal, std::span<const Trial> cells, const Film
 }
 
 std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::uint64_t seed) {
-    constexpr int tries = 200;
-    constexpr double read_weight = 1 / (0.7 * 0.7), model_weight = 1 / (0.8 * 0.8), misread_gap = 4;
+    constexpr double misread_gap = 4;
     Draws draws(seed);
     const auto fitted = known.fitted();
     std::vector<double> out;
@@ -317,19 +353,20 @@ std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::u
                     return (read_weight * c.lab.*part + model_weight * f.*part) / (read_weight + model_weight);
                 };
                 middle = {blend(&Lab::l), blend(&Lab::a), blend(&Lab::b)};
-                variance = 1 / (read_weight + model_weight) + 0.1;
+                variance = understood_variance;
             }
         }
-        const double sd = std::sqrt(variance);
-        int met = 0;
-        for (int t = 0; t < tries; ++t) {
-            const double l = draws.normal(), a = draws.normal(), b = draws.normal();
-            met += goal.miss({middle.l + sd * l, middle.a + sd * a, middle.b + sd * b}) < goal.within ? 1 : 0;
-        }
         // Of two that are believed alike the nearer one.
-        out.push_back(static_cast<double>(met) / tries - 1e-3 * goal.miss(middle));
+        out.push_back(chance_to_meet(goal, middle, variance, shared_sd(c), draws) - 1e-3 * goal.miss(middle));
     }
     return out;
+}
+
+double most_believable(const SeenCell& cell, const Goal& goal) {
+    if (goal.dark)
+        return 1;
+    Draws draws(1);
+    return chance_to_meet(goal, goal.lab, understood_variance, shared_sd(cell), draws);
 }
 
 } // namespace finch

@@ -47,8 +47,12 @@ struct CellsChance {
 
 /// For every burned cell the chance that its true colour meets the goal, from reading and model together; -1 where it
 /// is spoiled or was not read. A reading that the model cannot understand is taken as misread: it is not chosen until
-/// it is repeated.
+/// it is repeated. What a reading may be off beyond its noise lies in the camera and its light, is the same for all
+/// cells of a photograph, and is in the model too that was fitted to them: the model makes it no smaller (decision 45).
 [[nodiscard]] std::vector<double> beliefs(const FilmPosterior& known, const Goal& goal, std::uint64_t seed);
+/// What beliefs() would say of a cell that reads like the goal itself: no cell that is read so can be believed more. 1
+/// for a darkness, which a cell may exceed.
+[[nodiscard]] double most_believable(const SeenCell& cell, const Goal& goal);
 
 /// In a possible world a cell counts as meeting the goal within this share of it: a promise is told on the safe side.
 inline constexpr double met_within = 0.8;

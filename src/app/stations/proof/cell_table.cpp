@@ -83,7 +83,7 @@ void CellTable::reload() {
             }
             if (tilts) {
                 const CellReading& c = r->reading->cells.at(i);
-                const auto score = tilt_score(c.lab, c.within_de, c.tilted);
+                const auto score = tilt_score(c);
                 row.push_back(score && !c.spoiled ? from_utf8(tilt_words(*score)) : QString());
             }
             if (glosses) {
