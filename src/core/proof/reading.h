@@ -60,6 +60,8 @@ struct SheetReading {
     std::optional<Lab> ground_photographed = {}; ///< the ground as photographed, where measured cells set it right
 
     [[nodiscard]] std::size_t count(CellState state) const;
+    /// Whether there is a photograph that could show what an instrument did not measure.
+    [[nodiscard]] bool photographed() const { return photos > 0; }
     /// Whether any cell can show its colour: it was photographed, or an instrument measured some.
     [[nodiscard]] bool shows_colours() const;
     bool operator==(const SheetReading&) const = default;

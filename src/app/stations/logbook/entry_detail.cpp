@@ -236,16 +236,17 @@ void EntryDetail::add_body(const Entry& e) {
                           from_utf8(traits(axis->knob).unit))
                      .arg(axis->values.size()));
         if (const auto reading = reading_from_json(body("reading"), *sheet, ""))
-            fact(tr("Cells"),
-                 !reading->shows_colours()
-                     ? tr("%1 measured by hand, %2 left out")
-                           .arg(std::ranges::count_if(reading->cells,
-                                                      [](const CellReading& c) { return c.depth_um.has_value(); }))
-                           .arg(left_out_of(*sheet, *reading))
-                     : tr("%1 read, %2 hidden, %3 left out")
-                           .arg(reading->count(CellState::read))
-                           .arg(reading->count(CellState::hidden))
-                           .arg(left_out_of(*sheet, *reading)));
+            fact(tr("Cells"), !reading->photographed()
+                                  ? tr("%1 measured by hand, %2 left out")
+                                        .arg(std::ranges::count_if(reading->cells,
+                                                                   [](const CellReading& c) {
+                                                                       return c.depth_um.has_value() || c.by_instrument;
+                                                                   }))
+                                        .arg(left_out_of(*sheet, *reading))
+                                  : tr("%1 read, %2 hidden, %3 left out")
+                                        .arg(reading->count(CellState::read))
+                                        .arg(reading->count(CellState::hidden))
+                                        .arg(left_out_of(*sheet, *reading)));
     }
     if (const auto target = target_from_json(body("target")))
         fact(tr("Target"),

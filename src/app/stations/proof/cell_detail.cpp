@@ -76,7 +76,7 @@ std::optional<CellDetail> cell_detail(const Workbench& w) {
                              .arg(um_text(before.prediction->depth_um()),
                                   reading.depth_um ? QObject::tr(", measured <b>%1 µm</b>").arg(out.depth) : QString());
     if (reading.state != CellState::read) {
-        if (!r->reading->shows_colours() && reading.state == CellState::hidden)
+        if (!r->reading->photographed() && reading.state == CellState::hidden)
             return out; // measured by hand: there is no photograph that could show it
         out.sentences << (reading.state == CellState::hidden
                               ? QObject::tr("<b>Hidden by glare or shadow.</b> Turn the lamp or the sheet, or step "

@@ -61,7 +61,7 @@ void CellTable::reload() {
                 row[own + 5] = tr("left out");
             else if (r->reading) {
                 const CellReading& c = r->reading->cells.at(i);
-                row[own + 5] = c.state != CellState::read ? (r->reading->shows_colours() ? tr("hidden") : QString())
+                row[own + 5] = c.state != CellState::read ? (r->reading->photographed() ? tr("hidden") : QString())
                                : c.spoiled                ? tr("spoiled")
                                                           : lab_text(c.lab);
                 if (c.state == CellState::read && !c.spoiled) { // else its colour is no film's

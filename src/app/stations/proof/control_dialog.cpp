@@ -74,18 +74,18 @@ const RecordedControl* ControlDialog::chosen() const {
 }
 
 void ControlDialog::fill() {
-    const int chosen = std::max(0, which_->currentIndex());
+    const int before = which_->currentIndex();
+    const QVariant chosen = which_->currentData(); // not its place: what is on record moves on
     const QSignalBlocker quiet(which_);
     which_->clear();
     for (const RecordedControl& c : keeper_.controls()) {
         const std::string& name = c.sheet.base.name;
-        which_->addItem(tr("%1 · %2 · sheets: %3")
-                            .arg(name.empty() ? q(c.sheet.aim) : q(name), recipe_line(c.sheet.base))
-                            .arg(c.readings.size()));
+        const QString what = tr("%1 · %2").arg(name.empty() ? q(c.sheet.aim) : q(name), recipe_line(c.sheet.base));
+        which_->addItem(tr("%1 · sheets: %2").arg(what).arg(c.readings.size()), what);
     }
     which_->setVisible(!keeper_.controls().empty());
     if (which_->count() > 0)
-        which_->setCurrentIndex(std::min(chosen, which_->count() - 1));
+        which_->setCurrentIndex(before < 0 ? 0 : std::max(0, which_->findData(chosen)));
     show_chosen();
 }
 

@@ -213,7 +213,7 @@ SheetView sheet_view(const Workbench& w, const Scene& scene, const ProofSheet& s
         }
         if (v.read) {
             const CellReading& r = reading->cells.at(i);
-            c.hidden = r.state == CellState::hidden;
+            c.hidden = r.state == CellState::hidden && reading->photographed();
             if (r.state == CellState::read) {
                 c.measured = r.lab;
                 if (!target.depth)
