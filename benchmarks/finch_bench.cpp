@@ -9,6 +9,7 @@
 #include "evidence/film_evidence.h"
 #include "evidence/learn.h"
 #include "formats/data_folder.h"
+#include "formats/shipped_fonts.h"
 #include "physics/patch.h"
 #include "piece/hatch.h"
 #include "piece/relief.h"

@@ -13,7 +13,7 @@
 namespace finch {
 namespace {
 
-/// Half of a reading's error that is its own: light and texture of the one cell. CIEDE2000, nine in ten.
+/// The part of a reading that is off by itself: light and texture of the one cell. CIEDE2000, nine in ten.
 constexpr double own_within_de = 1.3;
 /// Distance of L*, a*, b* over which a camera's error stays alike.
 constexpr double alike_lab = 20;
