@@ -141,7 +141,7 @@ std::vector<Burned> HiddenBench::as_photographed(const std::vector<Recipe>& cell
 
 void HiddenBench::see(std::vector<Burned>& cells) const {
     for (std::size_t i = 0; i < cells.size(); ++i) {
-        cells[i].seen = {}; // hidden: like nothing that is wanted
+        cells[i].seen = {100, 0, 0}; // hidden: like nothing that is wanted
         cells[i].read_sd = unread_sd;
         if (!reading_ || reading_->cells[i].state != CellState::read)
             continue;

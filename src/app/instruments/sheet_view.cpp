@@ -68,7 +68,7 @@ void paint_cell(QPainter& painter, const QRectF& r, const SheetView::Cell& c, co
         painter.fillRect(strip, theme(Role::tag_ground));
         paint_hatch(painter, strip, theme(Role::tag_ink), 4);
     }
-    if (v.read) {
+    if (c.measured || c.hidden) { // else nothing is known of it but what was predicted
         QPainterPath lower(r.topRight());
         lower.lineTo(r.bottomRight());
         lower.lineTo(r.bottomLeft());

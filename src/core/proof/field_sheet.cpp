@@ -186,7 +186,7 @@ Expected<FieldFinding> judge_field(const ProofSheet& sheet, const SheetReading& 
         f.cells.push_back({i, at[i].x, at[i].y, 0, c.lab});
     }
     if (seen.size() < fewest_read)
-        return failure("field.too_few", fmt::format("Only {} cells could be read.", seen.size()),
+        return failure("field.too_few", fmt::format("Too few cells could be read: {}.", seen.size()),
                        fmt::format("Read the sheet again, or burn it again: {} cells are the least.", fewest_read));
     const FieldFit fit = fitted_field(seen);
     f.width_mm = 2 * half_w;

@@ -111,7 +111,7 @@ Expected<LotFinding> judge_lot_check(const ProofSheet& sheet, const SheetReading
     }
     const auto n = static_cast<long>(dose.size());
     if (dose.size() < fewest_cells)
-        return failure("lot.too_few", fmt::format("Only {} cells could be read.", n),
+        return failure("lot.too_few", fmt::format("Too few cells could be read: {}.", n),
                        "Read the sheet again, or burn it again: four cells are the least.");
     // A cell under a mirrored lamp says little, and says so itself.
     Eigen::MatrixX3d x(n, 3), y(n, 3);

@@ -224,7 +224,7 @@ Expected<ThresholdFinding> judge_threshold(const ProofSheet& sheet, const SheetR
         }
     }
     if (shows.size() < fewest_read || powers.size() < 2)
-        return failure("threshold.too_few", fmt::format("Only {} cells could be read.", shows.size()),
+        return failure("threshold.too_few", fmt::format("Too few cells could be read: {}.", shows.size()),
                        "Read the sheet again, or burn it again: eight cells are the least.");
     ThresholdFinding f;
     f.shows = threshold_of(shows);

@@ -18,8 +18,10 @@ NextAct next_act(const Workbench& w, const ProofFlow& flow) {
         (!r->reading ||
          std::ranges::none_of(r->reading->cells, [](const CellReading& c) { return c.depth_um.has_value(); })))
         return NextAct::measure;
-    if (r->reading && !r->reading->shows_colours() && !r->sheet.wedge && !wants_depths(w.draft(), r->sheet))
-        return NextAct::photograph; // measured by hand, and a look is wanted
+    // Measured by hand, and more is wanted: a look at all, or one of each cell that a question was put to.
+    if (r->reading && !r->reading->photographed() && !r->sheet.wedge && !wants_depths(w.draft(), r->sheet) &&
+        (r->sheet.asks() ? r->reading->count(CellState::hidden) > 0 : !r->reading->shows_colours()))
+        return NextAct::photograph;
     if (r->reading)
         return r->sheet.ladder    ? NextAct::see_focus
                : r->sheet.lot     ? NextAct::take_dose

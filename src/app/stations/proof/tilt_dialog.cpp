@@ -35,7 +35,7 @@ std::vector<TiltRow> tilt_rows(const Round& r) {
     std::vector<TiltRow> out;
     for (std::size_t i = 0; i < r.reading->cells.size(); ++i)
         if (const CellReading& c = r.reading->cells[i]; c.state == CellState::read && !c.spoiled && r.sheet.holds(i))
-            out.push_back({i, c.lab, c.tilted, tilt_score(c)});
+            out.push_back({i, as_photographed(c).lab, c.tilted, tilt_score(c)});
     std::ranges::stable_sort(out, std::ranges::greater(), [](const TiltRow& row) {
         return row.score ? row.score->holds_deg + (row.score->at_least ? 90 : 0) - 0.01 * row.score->most_de : -1;
     });
