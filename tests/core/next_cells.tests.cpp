@@ -106,6 +106,13 @@ TEST_CASE("what was learned of films and damage is a fold over what was seen", "
     for (std::size_t m = 0; m < one.modes().size(); ++m)
         for (std::size_t k = 0; k < 5; ++k)
             CHECK(one.modes()[m].offsets[k] == Approx(two.modes()[m].offsets[k]).margin(1e-9));
+    // Nor does it matter how many hands there were.
+    const FilmPosterior alone = film_posterior(materials(), demo().setup, seen, 1).value();
+    REQUIRE(alone.modes().size() == two.modes().size());
+    for (std::size_t m = 0; m < two.modes().size(); ++m)
+        CHECK(alone.modes()[m].offsets == two.modes()[m].offsets);
+    CHECK(design_sheet(demo().scene(), blue(), request(2), alone, {}, labels, 1).value().sheet ==
+          design_sheet(demo().scene(), blue(), request(2), two, {}, labels, 3).value().sheet);
     // Another lot says nothing here, and one that does not count neither.
     auto others = seen;
     Setup elsewhere = demo().setup;

@@ -20,7 +20,7 @@ using Eigen::VectorXd;
 
 constexpr int heats = 97, tears = 49;
 constexpr double threshold_reach = 1.2 / 0.35; // deviations that are looked at, as in the reference
-constexpr double never_surer = 0.05;
+constexpr double never_surer = 0.05, least_chance = 1e-22;
 
 double rises(double x) {
     return 1 / (1 + std::exp(std::clamp(-x / damage_width, -50.0, 50.0)));
@@ -41,7 +41,7 @@ Beyond beyond(const DamagePrior& prior, const Trial& t) {
 /// ln of the chance of what was seen, when the local rest is g.
 double ln_chance(const DamageSeen& c, const Beyond& b, double heat, double tear, double g) {
     const double whole = (1 - rises(b.heat + heat + g)) * (1 - rises(b.tear + tear + g));
-    return std::log(std::max(c.spoiled ? 1 - whole : whole, 1e-22));
+    return std::log(std::max(c.spoiled ? 1 - whole : whole, least_chance));
 }
 
 struct Thresholds {
@@ -61,10 +61,15 @@ Thresholds thresholds(std::span<const DamageSeen> seen, const VectorXd& rest, co
         const DamageSeen& c = seen[static_cast<std::size_t>(i)];
         const Beyond b = beyond(prior, c.trial);
         const ArrayXd by_heat = heat.unaryExpr([&](double h) { return rises(b.heat + h + rest(i)); });
-        for (Index t = 0; t < tears; ++t) {
-            const ArrayXd whole = (1 - by_heat) * (1 - rises(b.tear + tear(t) + rest(i)));
-            l.col(t) += (c.spoiled ? 1 - whole : whole).max(1e-22).log();
+        if (c.spoiled) {
+            for (Index t = 0; t < tears; ++t)
+                l.col(t) += (1 - (1 - by_heat) * (1 - rises(b.tear + tear(t) + rest(i)))).max(least_chance).log();
+            continue;
         }
+        // Of a whole cell, and most are, the two causes part: a logarithm for each border instead of one for each pair.
+        const ArrayXd ln_not_heat = (1 - by_heat).log();
+        for (Index t = 0; t < tears; ++t)
+            l.col(t) += (ln_not_heat + std::log(1 - rises(b.tear + tear(t) + rest(i)))).max(std::log(least_chance));
     }
     l = (l - l.maxCoeff()).exp();
     l /= l.sum();
@@ -194,22 +199,31 @@ std::vector<std::vector<bool>> DamagePosterior::worlds(std::span<const Trial> tr
         }
         lower = steady_cholesky(c);
     }
-    std::vector<std::vector<bool>> out;
-    VectorXd z(n);
-    for (std::size_t w = 0; w < count; ++w) {
-        const double heat = heat_ + heat_sd_ * draws.normal(), tear = tear_ + tear_sd_ * draws.normal();
-        VectorXd rest = mean;
-        if (prior_.rest_sd > 0) {
-            for (double& v : z)
+    struct Borders {
+        double heat, tear;
+    };
+    std::vector<Borders> borders;
+    const auto drawn = static_cast<Index>(count);
+    MatrixXd rest(n, prior_.rest_sd > 0 ? drawn : 0), blur(n, drawn);
+    for (Index w = 0; w < drawn; ++w) {
+        borders.push_back({heat_ + heat_sd_ * draws.normal(), 0});
+        borders.back().tear = tear_ + tear_sd_ * draws.normal();
+        if (prior_.rest_sd > 0)
+            for (double& v : rest.col(w))
                 v = draws.normal();
-            rest += lower.triangularView<Eigen::Lower>() * z;
-        }
+        // The border itself is not sharp: two cells of one setting need not come out alike.
+        for (double& v : blur.col(w))
+            v = damage_width * draws.normal();
+    }
+    if (prior_.rest_sd > 0)
+        blur += lower.triangularView<Eigen::Lower>() * rest;
+    std::vector<std::vector<bool>> out;
+    for (Index w = 0; w < drawn; ++w) {
         std::vector<bool> world;
         for (Index i = 0; i < n; ++i) {
             const Beyond b = beyond(prior_, trials[static_cast<std::size_t>(i)]);
-            // The border itself is not sharp: two cells of one setting need not come out alike.
-            const double blur = damage_width * draws.normal();
-            world.push_back(std::max(b.heat + heat, b.tear + tear) + rest(i) + blur > 0);
+            const Borders& at = borders[static_cast<std::size_t>(w)];
+            world.push_back(std::max(b.heat + at.heat, b.tear + at.tear) + mean(i) + blur(i, w) > 0);
         }
         out.push_back(std::move(world));
     }

@@ -84,7 +84,7 @@ Thickness fitted_thickness(std::span<const Trial> trials, const FilmPosterior::F
 } // namespace
 
 FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells,
-                             const FilmPrior& prior)
+                             const FilmPrior& prior, int threads)
     : table_(std::move(table)), cells_(std::move(cells)), prior_(prior) {
     std::vector<DamageSeen> seen;
     for (const SeenCell& c : cells_)
@@ -98,7 +98,7 @@ FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector
         }
     if (readable.empty())
         return;
-    for (Fit& f : fit_film(*table_, readable, prior_))
+    for (Fit& f : fit_film(*table_, readable, prior_, threads))
         fits_.push_back(std::make_shared<const Fit>(std::move(f)));
 }
 
@@ -173,19 +173,25 @@ std::vector<std::vector<Lab>> FilmPosterior::worlds(std::span<const Trial> trial
             (fits_.empty() ? 1 : fits_[m]->mode.colour_scale) * std::hypot(shift_constant_sd, shift_smooth_sd);
         for (Told& c : told)
             c.shift_sd = std::min(c.shift_sd, most_shift);
-        VectorXd z(size(trials));
-        for (std::size_t w = 0; w < counts[m]; ++w) {
-            for (double& v : z)
+        // All worlds at once: one product of matrices is many times faster than as many of a matrix and a vector.
+        const auto drawn = static_cast<Eigen::Index>(counts[m]);
+        MatrixXd own(size(trials), drawn), whole(4, drawn);
+        for (Eigen::Index w = 0; w < drawn; ++w) {
+            for (double& v : own.col(w))
                 v = draws.normal();
-            const VectorXd ln_nm = t.ln_nm + lower.triangularView<Eigen::Lower>() * z;
-            const double haze = draws.normal(), l = draws.normal(), a = draws.normal(), b = draws.normal();
+            for (double& v : whole.col(w))
+                v = draws.normal();
+        }
+        const MatrixXd ln_nm = (lower.triangularView<Eigen::Lower>() * own).colwise() + t.ln_nm;
+        for (Eigen::Index w = 0; w < drawn; ++w) {
             std::vector<Lab> world(trials.size());
             for (std::size_t i = 0; i < trials.size(); ++i) {
                 const Told& c = told[i];
-                const Lab film = table_->at(std::exp(std::clamp(ln_nm(static_cast<Eigen::Index>(i)), 0.0, 6.9)),
-                                            std::clamp(c.haze + c.haze_sd * haze, 0.02, 0.98));
-                world[i] = {film.l + c.shift.l + c.shift_sd * l, film.a + c.shift.a + c.shift_sd * a,
-                            film.b + c.shift.b + c.shift_sd * b};
+                const Lab film = table_->at(std::exp(std::clamp(ln_nm(static_cast<Eigen::Index>(i), w), 0.0, 6.9)),
+                                            std::clamp(c.haze + c.haze_sd * whole(0, w), 0.02, 0.98));
+                world[i] = {film.l + c.shift.l + c.shift_sd * whole(1, w),
+                            film.a + c.shift.a + c.shift_sd * whole(2, w),
+                            film.b + c.shift.b + c.shift_sd * whole(3, w)};
             }
             out.push_back(std::move(world));
         }
