@@ -193,12 +193,13 @@ TEST_CASE("a kill at any moment loses nothing that was shown as kept, and at mos
         for (const auto& [reading, sheet] : there.readings)
             CHECK(there.sheets.contains(sheet)); // no photograph without its sheet
         const QString draft = folder->path() + QStringLiteral("/draft.json");
-        if (surely > 0) {
+        if (QFile::exists(draft)) {
             const auto recovered = app::recover_draft(draft);
-            REQUIRE(recovered);
+            INFO((recovered ? std::string() : sentence(recovered.error())));
+            REQUIRE(recovered); // never half a draft
             late += recovered->request.across.to < surely ? 1 : 0;
-        } else if (QFile::exists(draft))
-            CHECK(app::recover_draft(draft));
+        } else
+            late += surely > 0 ? 1 : 0; // a folder's first draft may be as late as any other
     }
     CHECK(late <= kills / 30);
 }
