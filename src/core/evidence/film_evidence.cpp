@@ -82,7 +82,7 @@ Expected<FilmPosterior> film_posterior(const Materials& materials, const Setup& 
             }
         begin = end;
     }
-    return FilmPosterior(std::make_shared<const FilmTable>(*(*metal)->film), std::move(cells), {}, threads);
+    return FilmPosterior(std::make_shared<const FilmTable>(*(*metal)->film), std::move(cells));
 }
 
 } // namespace finch

@@ -106,7 +106,7 @@ Expected<DesignedSheet> design_sheet(const Scene& scene, const Target& target, c
                        "Plan a recipe for the target first, and search from there.");
     const std::size_t most = seen == 0 ? limits.cells : std::min(limits.cells, later_films);
     const CellBudget budget{most, 60 * limits.minutes, limits.risk};
-    const NextCells next = next_cells(goal, all, known, seen == 0 ? 0 : 1, budget, 1000 + seen, threads);
+    const NextCells next = next_cells(goal, all, known, seen == 0 ? 0 : 1, budget, 1000 + seen);
     if (next.cells.empty())
         return failure("search.no_cells", "No cell fits into the time that is left.", "Allow more minutes.");
     std::vector<Setting> settings;

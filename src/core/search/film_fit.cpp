@@ -2,7 +2,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "search/film_fit.h"
 
-#include "physics/crew.h"
 #include "search/colour_grid.h"
 #include "search/film_lattice.h"
 
@@ -295,35 +294,16 @@ double shift_variance(double ln_nm, double scale, const FilmPrior& prior) {
 }
 
 std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
-                                         const FilmPrior& prior, int threads) {
+                                         const FilmPrior& prior) {
     const FilmLattice lattice(table, cells, prior);
-    const std::size_t scales = prior.colour_scales.size();
-    Crew crew(threads);
-    std::vector<std::vector<LatticePoint>> starts(scales);
-    crew.run(static_cast<int>(scales), [&](int s) {
-        const auto i = static_cast<std::size_t>(s);
-        starts[i] = lattice.starts(prior.colour_scales[i]);
-    });
-    std::vector<std::pair<std::size_t, LatticePoint>> tries;
-    for (std::size_t s = 0; s < scales; ++s)
-        for (const LatticePoint& p : starts[s])
-            tries.emplace_back(s, p);
-    std::vector<FilmPosterior::Fit> fitted(tries.size());
-    crew.run(static_cast<int>(tries.size()), [&](int t) {
-        const auto i = static_cast<std::size_t>(t);
-        const double scale = prior.colour_scales[tries[i].first];
-        fitted[i] = ModeFit(table, cells, prior, tries[i].second, scale).run();
-        fitted[i].evidence -= 0.5 * std::pow(std::log(scale) / 0.8, 2);
-    });
     std::vector<FilmPosterior::Fit> fits;
     double best = -1e300;
-    for (std::size_t s = 0; s < scales; ++s) {
+    for (const double scale : prior.colour_scales) {
         std::vector<FilmPosterior::Fit> own;
         double likely = -1e300;
-        for (std::size_t i = 0; i < tries.size(); ++i) {
-            if (tries[i].first != s)
-                continue;
-            FilmPosterior::Fit& fit = fitted[i];
+        for (const LatticePoint& s : lattice.starts(scale)) {
+            FilmPosterior::Fit fit = ModeFit(table, cells, prior, s, scale).run();
+            fit.evidence -= 0.5 * std::pow(std::log(scale) / 0.8, 2);
             likely = std::max(likely, fit.evidence);
             // Peaks of the lattice may run into one.
             if (std::none_of(own.begin(), own.end(), [&](const FilmPosterior::Fit& o) {

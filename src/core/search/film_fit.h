@@ -43,8 +43,8 @@ struct FilmPosterior::Fit {
 [[nodiscard]] double shift_variance(double ln_nm, double scale, const FilmPrior& prior);
 /// Lower factor, with as much added to the diagonal as it takes.
 [[nodiscard]] Eigen::MatrixXd steady_cholesky(const Eigen::MatrixXd& covariance);
-/// Modes of the cells, all of which must be readable; at least one. The same by any number of threads.
+/// Modes of the cells, all of which must be readable; at least one.
 [[nodiscard]] std::vector<FilmPosterior::Fit> fit_film(const FilmTable& table, const std::vector<SeenCell>& cells,
-                                                       const FilmPrior& prior, int threads);
+                                                       const FilmPrior& prior);
 
 } // namespace finch

@@ -84,7 +84,7 @@ Thickness fitted_thickness(std::span<const Trial> trials, const FilmPosterior::F
 } // namespace
 
 FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells,
-                             const FilmPrior& prior, int threads)
+                             const FilmPrior& prior)
     : table_(std::move(table)), cells_(std::move(cells)), prior_(prior) {
     std::vector<DamageSeen> seen;
     for (const SeenCell& c : cells_)
@@ -98,7 +98,7 @@ FilmPosterior::FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector
         }
     if (readable.empty())
         return;
-    for (Fit& f : fit_film(*table_, readable, prior_, threads))
+    for (Fit& f : fit_film(*table_, readable, prior_))
         fits_.push_back(std::make_shared<const Fit>(std::move(f)));
 }
 

@@ -50,8 +50,7 @@ public:
     static constexpr std::size_t most_cells = 100;
 
     /// Fits; without a readable cell it is the prior. `cells` in any order.
-    FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells, const FilmPrior& prior = {},
-                  int threads = 1);
+    FilmPosterior(std::shared_ptr<const FilmTable> table, std::vector<SeenCell> cells, const FilmPrior& prior = {});
 
     /// What one mode says of a setting.
     struct Told {

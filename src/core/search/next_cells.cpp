@@ -2,10 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "search/next_cells.h"
 
-#include "physics/crew.h"
-
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -296,28 +293,18 @@ std::vector<std::size_t> greedy_cover(const std::vector<std::vector<double>>& va
 }
 
 NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const FilmPosterior& known, int round,
-                     const CellBudget& budget, std::uint64_t seed, int threads) {
+                     const CellBudget& budget, std::uint64_t seed) {
     // A spoiled cell is worth a twentieth of the promise: more risk is taken only where it buys more than that.
-    constexpr double per_spoiled = 0.05, promised_enough = 0.9;
+    constexpr double per_spoiled = 0.05;
     const auto balance = [](const NextCells& n) { return n.promise - per_spoiled * n.expected_damage; };
-    const std::array risks{budget.risk, std::max(budget.risk, 0.5), std::max(budget.risk, 0.8)};
-    std::array<NextCells, risks.size()> next;
-    std::array<bool, risks.size()> last{};
-    const auto design = [&](std::size_t i) {
-        Design one(goal, candidates, known, round, budget, risks[i], seed);
-        next[i] = one.run();
-        next[i].risk = risks[i];
-        last[i] = !one.more_if_risked();
-    };
-    design(0);
-    NextCells best = next[0];
-    if (last[0] || best.promise > promised_enough)
-        return best;
-    Crew(threads).run(static_cast<int>(risks.size()) - 1, [&](int i) { design(static_cast<std::size_t>(i) + 1); });
-    for (std::size_t i = 1; i < risks.size(); ++i) {
-        if (best.cells.empty() || balance(next[i]) > balance(best))
-            best = next[i];
-        if (last[i] || best.promise > promised_enough)
+    NextCells best;
+    for (const double risk : {budget.risk, std::max(budget.risk, 0.5), std::max(budget.risk, 0.8)}) {
+        Design design(goal, candidates, known, round, budget, risk, seed);
+        NextCells next = design.run();
+        next.risk = risk;
+        if (best.cells.empty() || balance(next) > balance(best))
+            best = std::move(next);
+        if (!design.more_if_risked() || best.promise > 0.9)
             break;
     }
     return best;

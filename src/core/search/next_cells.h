@@ -33,10 +33,9 @@ struct NextCells {
 };
 
 /// The next cells by greedy cover: possible worlds are drawn, and the cell is added that reaches the goal in most
-/// worlds not yet reached, until that no longer pays. `round`: 0 for the first cells. No candidate: no cell. The same
-/// by any number of threads.
+/// worlds not yet reached, until that no longer pays. `round`: 0 for the first cells. No candidate: no cell.
 [[nodiscard]] NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const FilmPosterior& known,
-                                   int round, const CellBudget& budget, std::uint64_t seed, int threads = 1);
+                                   int round, const CellBudget& budget, std::uint64_t seed);
 
 /// What any cells may be expected to do together, as next_cells() tells it of those that it chose.
 struct CellsChance {
