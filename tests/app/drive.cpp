@@ -10,6 +10,8 @@
 #include "formats/shipped_fonts.h"
 #include "small_tray.h"
 
+#include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <QtTest/QTest>
 
@@ -117,7 +119,9 @@ int main(int argc, char** argv) {
         return QApplication::exec();
     }
     QTimer knob;
-    int turns = 0;
+    // On from where the last one was killed: otherwise a draft that came back late would hide behind an older, faster
+    // one.
+    int turns = std::max(0, static_cast<int>(std::lround(workbench.draft().request.across.to)) - 1000);
     QObject::connect(&knob, &QTimer::timeout, &window, [&] {
         // Faster and faster, so that a draft tells by itself how old it is.
         const double speed = 1000 + ++turns;

@@ -7,14 +7,14 @@
 #include "formats/data_folder.h"
 #include "formats/file_out.h"
 
+#include <chrono>
 #include <nlohmann/json.hpp>
 #include <QFile>
-#include <QtConcurrentRun>
 
 namespace finch::app {
 namespace {
 
-constexpr int again_ms = 3000;
+constexpr std::chrono::milliseconds apart{300}, again{3000};
 
 Expected<void> write(const QString& path, const Draft& draft) {
     return guarded("writing the draft", [&] { return write_file(path, json_text(to_json(draft), 1)); });
@@ -23,66 +23,79 @@ Expected<void> write(const QString& path, const Draft& draft) {
 } // namespace
 
 Autosave::Autosave(Workbench& workbench, QString path, QObject* parent)
-    : QObject(parent), workbench_(workbench), path_(std::move(path)) {
-    quiet_.setInterval(400);
-    latest_.setInterval(850);
-    again_.setInterval(again_ms);
-    for (QTimer* timer : {&quiet_, &latest_, &again_}) {
-        timer->setSingleShot(true);
-        connect(timer, &QTimer::timeout, this, &Autosave::start);
-    }
-    connect(&workbench_, &Workbench::changed, this, [this] {
-        pending_ = true;
-        quiet_.start();
-        if (!latest_.isActive())
-            latest_.start();
-    });
-    connect(&writing_, &QFutureWatcherBase::finished, this, [this] { finished(writing_.result()); });
+    : QObject(parent), workbench_(workbench), path_(std::move(path)), thread_([this] { work(); }) {
+    connect(&workbench_, &Workbench::changed, this, [this] { take(workbench_.draft()); });
 }
 
 Autosave::~Autosave() {
-    writing_.waitForFinished();
+    {
+        const std::lock_guard lock(mutex_);
+        stop_ = true;
+    }
+    asked_for_.notify_all();
+    thread_.join();
 }
 
-void Autosave::start() {
-    // One that is under way is of an older draft; this one follows it.
-    if (!pending_ || writing_.isRunning())
-        return;
-    pending_ = false;
-    for (QTimer* timer : {&quiet_, &latest_, &again_})
-        timer->stop();
-    writing_.setFuture(QtConcurrent::run([path = path_, draft = workbench_.draft()] { return write(path, draft); }));
+void Autosave::take(const Draft& draft) {
+    {
+        const std::lock_guard lock(mutex_);
+        next_ = draft;
+        ++taken_;
+    }
+    asked_for_.notify_all();
+}
+
+void Autosave::work() {
+    std::unique_lock lock(mutex_);
+    while (true) {
+        asked_for_.wait(lock, [this] { return stop_ || next_.has_value(); });
+        if (stop_)
+            return;
+        const Draft draft = std::move(*next_);
+        next_.reset();
+        const int turn = taken_;
+        at_once_ = false;
+        lock.unlock();
+        const auto written = write(path_, draft);
+        QMetaObject::invokeMethod(
+            this, [this, written] { finished(written); }, Qt::QueuedConnection);
+        lock.lock();
+        last_tried_ = turn;
+        ++tries_;
+        unkept_ = !written;
+        if (unkept_ && !next_)
+            next_ = draft;
+        tried_.notify_all();
+        if (unkept_)
+            asked_for_.wait_for(lock, again, [&] { return stop_ || at_once_ || taken_ != turn; });
+        asked_for_.wait_for(lock, apart, [this] { return stop_ || at_once_; });
+    }
 }
 
 void Autosave::finished(const Expected<void>& written) {
     if (written) {
         warned_ = false;
         Q_EMIT saved();
-        start();
-        return;
-    }
-    pending_ = true;
-    again_.start();
-    if (!warned_) {
+    } else if (!warned_) {
         warned_ = true;
         workbench_.fail(written.error());
     }
 }
 
+bool Autosave::pending() const {
+    const std::lock_guard lock(mutex_);
+    return unkept_ || last_tried_ != taken_;
+}
+
 bool Autosave::flush() {
-    if (writing_.isRunning()) {
-        writing_.waitForFinished();
-        pending_ = pending_ || !writing_.result();
-    }
-    if (!pending_)
+    std::unique_lock lock(mutex_);
+    if (!unkept_ && last_tried_ == taken_)
         return true;
-    const auto written = write(path_, workbench_.draft());
-    pending_ = !written;
-    if (written)
-        Q_EMIT saved();
-    else
-        again_.start();
-    return written.has_value();
+    const long before = tries_;
+    at_once_ = true;
+    asked_for_.notify_all();
+    tried_.wait(lock, [&] { return tries_ > before && last_tried_ == taken_; });
+    return !unkept_;
 }
 
 Expected<Draft> recover_draft(const QString& path) {

@@ -78,6 +78,8 @@ QMenu::item:disabled { color: @ink3; }
 QMenu::separator { height: 1px; background: @hair; margin: 4px 8px; }
 QLineEdit, QComboBox { background: @field; color: @ink; border: 1px solid @rule; border-radius: 3px; padding: 0 7px; min-height: 26px; selection-background-color: @accent; selection-color: @on_accent; }
 QLineEdit[mono="true"] { font-family: "IBM Plex Mono"; font-weight: 500; }
+QPlainTextEdit { background: @field; color: @ink; border: 1px solid @rule; border-radius: 3px; padding: 4px; selection-background-color: @accent; selection-color: @on_accent; }
+QPlainTextEdit:focus { border: 2px solid @accent; padding: 3px; }
 QLineEdit:focus, QComboBox:focus { border: 2px solid @accent; padding: 0 6px; }
 QLineEdit:disabled, QComboBox:disabled { color: @ink3; border-color: @hair; }
 QLineEdit[wrong="true"] { border: 2px solid @warn; padding: 0 6px; }
