@@ -67,15 +67,24 @@ public:
             waiting_ = id;
         return id;
     }
+    RequestId photograph_print(const ColourPrint&) override {
+        of_print_ = of_print_ || !waiting_;
+        return photograph({}, 0);
+    }
     void cancel(RequestId id) override {
         if (waiting_ == id)
             waiting_.reset();
     }
     [[nodiscard]] bool waiting() const { return waiting_.has_value(); }
     void answer(const QByteArray& picture) {
-        if (const auto id = std::exchange(waiting_, std::nullopt))
-            Q_EMIT photographed(*id, picture);
+        if (const auto id = std::exchange(waiting_, std::nullopt)) {
+            if (std::exchange(of_print_, false))
+                Q_EMIT photographed_print(*id, picture, measured);
+            else
+                Q_EMIT photographed(*id, picture);
+        }
     }
+    LabByName measured{{"A1", {40, 30, 20}}}; ///< of any print
     void fail() {
         if (const auto id = std::exchange(waiting_, std::nullopt))
             Q_EMIT failed(*id, {"fake.failed", "The fake failed.", "Try again.", {}});
@@ -83,6 +92,7 @@ public:
 
 private:
     std::optional<RequestId> waiting_;
+    bool of_print_ = false;
     RequestId last_ = 0;
 };
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "bench_link/laid_part.h"
+#include "proof/colour_print.h"
 #include "proof/reading.h"
 #include "proof/tool_step.h"
 #include "quantity/error.h"
@@ -61,11 +62,15 @@ public:
     /// `white_card`: where the reference card lies, in mm on the sheet. `tilt_deg`: of the sheet, out of the straight
     /// view.
     virtual RequestId photograph(const RectMm& white_card, double tilt_deg) = 0;
+    /// Prints something and photographs it; answered by photographed_print or failed.
+    virtual RequestId photograph_print(const ColourPrint& print) = 0;
     virtual void cancel(RequestId shot) = 0;
 
 Q_SIGNALS:
     /// An encoded picture, not yet looked at.
     void photographed(finch::RequestId shot, const QByteArray& picture);
+    /// `measured`: its patches by an instrument; empty where there is none.
+    void photographed_print(finch::RequestId shot, const QByteArray& picture, const finch::LabByName& measured);
     void failed(finch::RequestId shot, const finch::Error& error);
 };
 

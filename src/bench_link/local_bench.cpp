@@ -252,7 +252,10 @@ void LocalBench::on(const protocol::Cancelled& cancelled) {
 void LocalBench::on(const protocol::Photo& photo) {
     if (!shot_ || shot_->id != photo.shot)
         return;
-    Q_EMIT eye_->photographed(end_quick(shot_), photo.picture);
+    if (shot_->of_print)
+        Q_EMIT eye_->photographed_print(end_quick(shot_), photo.picture, photo.measured);
+    else
+        Q_EMIT eye_->photographed(end_quick(shot_), photo.picture);
 }
 
 void LocalBench::on(const protocol::Depths& depths) {

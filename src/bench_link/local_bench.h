@@ -5,6 +5,7 @@
 #include "bench_link/bench_link.h"
 #include "bench_link/protocol.h"
 
+#include <functional>
 #include <memory>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
@@ -62,12 +63,15 @@ private:
         QByteArray line;
         bool sent = false;
         std::size_t places = 0; ///< of a gauge
+        bool of_print = false;  ///< of a camera
     };
 
     void set(BenchLink::State state);
     RequestId burn(const Setup& setup, const std::vector<ToolStep>& steps, BenchLink::Piece piece);
     void cancel_burn(RequestId id);
     RequestId photograph(const RectMm& white_card, double tilt_deg);
+    RequestId photograph_print(const ColourPrint& print);
+    RequestId take_shot(const std::function<nlohmann::json(RequestId)>& request, bool of_print);
     void cancel_shot(RequestId id);
     RequestId measure(const std::vector<PointMm>& at);
     void cancel_probe(RequestId id);

@@ -27,6 +27,7 @@ public:
     RequestId photograph(const RectMm& white_card, double tilt_deg) override {
         return bench_.photograph(white_card, tilt_deg);
     }
+    RequestId photograph_print(const ColourPrint& print) override { return bench_.photograph_print(print); }
     void cancel(RequestId shot) override { bench_.cancel_shot(shot); }
 
 private:

@@ -48,6 +48,25 @@ void LocalBench::cancel_burn(RequestId id) {
 }
 
 RequestId LocalBench::photograph(const RectMm& white_card, double tilt_deg) {
+    return take_shot(
+        [&](RequestId id) {
+            json message{{"do", "photograph"}, {"shot", id}, {"white_card_mm", protocol::to_json(white_card)}};
+            if (tilt_deg > 0)
+                message["tilt_deg"] = tilt_deg;
+            return message;
+        },
+        false);
+}
+
+RequestId LocalBench::photograph_print(const ColourPrint& print) {
+    return take_shot(
+        [&](RequestId id) {
+            return json{{"do", "photograph"}, {"shot", id}, {"print", protocol::to_json(print)}};
+        },
+        true);
+}
+
+RequestId LocalBench::take_shot(const std::function<json(RequestId)>& request, bool of_print) {
     const RequestId id = ++last_;
     if (shot_) {
         later([this, id] {
@@ -55,10 +74,7 @@ RequestId LocalBench::photograph(const RectMm& white_card, double tilt_deg) {
         });
         return id;
     }
-    json message{{"do", "photograph"}, {"shot", id}, {"white_card_mm", protocol::to_json(white_card)}};
-    if (tilt_deg > 0)
-        message["tilt_deg"] = tilt_deg;
-    shot_ = Pending{id, QByteArray::fromStdString(protocol::to_line(message)), false};
+    shot_ = Pending{id, QByteArray::fromStdString(protocol::to_line(request(id))), false, 0, of_print};
     ensure_started();
     send_pending();
     return id;

@@ -62,7 +62,14 @@ Answer read_answer(JsonFields& f, std::size_t kind) {
                                                           QByteArray::AbortOnBase64DecodingErrors);
         if (!bytes)
             f.fault("picture_base64", "This is no base64.", "Send the bytes of a PNG or JPEG.");
-        return Photo{shot, bytes ? *bytes : QByteArray()};
+        Photo photo{shot, bytes ? *bytes : QByteArray(), {}};
+        for (JsonFields& m : f.has("measured") ? f.list("measured") : std::vector<JsonFields>()) {
+            const auto lab = m.numbers("lab", 3, -200, 200);
+            const std::string name = m.text("name");
+            if (lab.size() == 3 && photo.measured.size() < most_printed)
+                photo.measured[name] = {lab[0], lab[1], lab[2]};
+        }
+        return photo;
     }
     case 6: {
         Depths d{request("probe"), {}, f.number("within_um", 0, 1e5), f.number_or("within_share", 0, 0, 1)};
@@ -140,7 +147,10 @@ json to_json(const Answer& answer) {
                 return json{{"is", "cancelled"}, {"job", a.job}};
             },
             [](const Photo& a) {
-                return json{{"is", "photo"}, {"shot", a.shot}, {"picture_base64", a.picture.toBase64().toStdString()}};
+                json out{{"is", "photo"}, {"shot", a.shot}, {"picture_base64", a.picture.toBase64().toStdString()}};
+                for (const auto& [name, lab] : a.measured)
+                    out["measured"].push_back({{"name", name}, {"lab", lab}});
+                return out;
             },
             [](const Depths& a) {
                 return json{{"is", "depths"},
@@ -262,6 +272,45 @@ Expected<std::vector<LaidPart>> parts_from_json(const json& d) {
             return tl::unexpected(box.error());
         out.push_back({nest->get<int>(), *box});
     }
+    return out;
+}
+
+json to_json(const ColourPrint& print) {
+    json patches = json::array();
+    for (const ColourPrint::Patch& p : print.patches) {
+        json where = json::array();
+        for (const RectMm& r : p.where)
+            where.push_back(to_json(r));
+        patches.push_back({{"name", p.name}, {"lab", p.asked_lab}, {"where_mm", std::move(where)}});
+    }
+    return {{"size_mm", {print.width_mm, print.height_mm}}, {"patches", std::move(patches)}};
+}
+
+Expected<ColourPrint> print_from_json(const json& d) {
+    std::vector<Error> faults;
+    JsonFields f(d, "print", faults);
+    ColourPrint out;
+    if (const auto size = f.numbers("size_mm", 2, 1, farthest_mm); size.size() == 2) {
+        out.width_mm = size[0];
+        out.height_mm = size[1];
+    }
+    for (JsonFields& p : f.list("patches")) {
+        ColourPrint::Patch patch;
+        patch.name = p.text_or("name", "");
+        if (const auto lab = p.numbers("lab", 3, -200, 200); lab.size() == 3)
+            patch.asked_lab = {lab[0], lab[1], lab[2]};
+        for (const json& r : p.raw("where_mm")) {
+            const auto rect = rect_from_json(r);
+            if (!rect)
+                return tl::unexpected(rect.error());
+            patch.where.push_back(*rect);
+        }
+        out.patches.push_back(std::move(patch));
+    }
+    if (auto fault = first_fault(faults, "request"))
+        return tl::unexpected(*fault);
+    if (out.patches.empty() || out.patches.size() > most_printed)
+        return failure("protocol.bad_print", "A print has 1 to 1000 patches.", "Send fewer, or some.");
     return out;
 }
 

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "bench_link/laid_part.h"
+#include "proof/colour_print.h"
 #include "proof/tool_step.h"
 #include "quantity/error.h"
 #include "quantity/plane.h"
@@ -50,6 +51,7 @@ struct Cancelled {
 struct Photo {
     int shot = 0;
     QByteArray picture; ///< bytes of a PNG or JPEG
+    LabByName measured; ///< of a print, by an instrument
 };
 struct Depths {
     int probe = 0;
@@ -120,6 +122,10 @@ using Answer = std::variant<Hello, Started, Progress, Burned, Cancelled, Photo, 
 [[nodiscard]] nlohmann::json to_json(const std::vector<LaidPart>& parts);
 /// Up to most_laid parts. Errors: protocol.bad_parts.
 [[nodiscard]] Expected<std::vector<LaidPart>> parts_from_json(const nlohmann::json& document);
+
+[[nodiscard]] nlohmann::json to_json(const ColourPrint& print);
+/// 1 to most_printed patches. Errors: document.*, protocol.bad_print.
+[[nodiscard]] Expected<ColourPrint> print_from_json(const nlohmann::json& document);
 
 [[nodiscard]] nlohmann::json to_json(const RectMm& rect);
 [[nodiscard]] Expected<RectMm> rect_from_json(const nlohmann::json& document);

@@ -17,7 +17,8 @@ using json = nlohmann::json;
 
 Expected<json> camera_chart(const CameraOptions& o) {
     const ColourChart& chart = colour_chart();
-    const auto written = write_file(QString::fromStdString(o.svg), chart_svg(fiducial_modules(chart.layout)));
+    const auto written =
+        write_file(QString::fromStdString(o.svg), chart_svg(chart_print(fiducial_modules(chart.layout))));
     if (!written)
         return tl::unexpected(written.error());
     json patches = json::array();

@@ -8,6 +8,7 @@
 #include "quantity/format.h"
 
 #include <fmt/format.h>
+#include <functional>
 #include <QBuffer>
 #include <QPageSize>
 #include <QPainter>
@@ -52,6 +53,33 @@ void draw_sheet(QPainter& painter, const ProofSheet& sheet, const SheetForecast&
     painter.drawRect(rect(at.white_card));
 }
 
+/// A page whose painter draws in mm.
+Expected<void> write_page(const QString& title, const QString& path, const std::function<void(QPainter&)>& draw) {
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    {
+        constexpr int per_inch = 600;
+        QPdfWriter pdf(&buffer);
+        pdf.setPageSize(QPageSize(QPageSize::A4));
+        pdf.setResolution(per_inch);
+        pdf.setTitle(title);
+        QPainter painter(&pdf);
+        painter.scale(per_inch / 25.4, per_inch / 25.4);
+        QFont font(QStringLiteral("IBM Plex Sans"));
+        font.setPixelSize(4);
+        painter.setFont(font);
+        draw(painter);
+    }
+    return write_file(path, bytes.toStdString());
+}
+
+/// Where the name of a printed patch is written, and how high, in mm.
+PointMm beside(const RectMm& patch) {
+    return {patch.x + 0.3, patch.y - 0.9};
+}
+constexpr double patch_name_mm = 1.2;
+
 } // namespace
 
 std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules) {
@@ -89,22 +117,22 @@ std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules) {
     return out + cells + "</svg>\n";
 }
 
-std::string chart_svg(const MarkerModules& modules) {
-    const ColourChart& chart = colour_chart();
+std::string chart_svg(const ColourPrint& print) {
     std::string out = fmt::format(
         "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{0:.3f}mm\" "
         "height=\"{1:.3f}mm\" viewBox=\"0 0 {0:.3f} {1:.3f}\">\n<title>Colour chart</title>\n",
-        chart.layout.width_mm, chart.layout.height_mm);
-    for (const ToolStep& step : tool_steps(chart.grid, chart.layout, modules))
-        if (step.name == "fiducial")
-            for (const RectMm& r : step.hatch)
-                out += rect_svg(r);
-    for (std::size_t i = 0; i < chart.asked.size(); ++i) {
-        const Rgb c = to_srgb(chart.asked[i]);
-        const RectMm& r = chart.layout.cells[i];
-        out += fmt::format("<g id=\"patch-{0}\" fill=\"#{1:02x}{2:02x}{3:02x}\">{4}</g>\n", cell_name(chart.grid, i),
-                           c.r, c.g, c.b, rect_svg(r));
-        for (const auto& stroke : stroke_text({cell_name(chart.grid, i), {r.x + 0.3, r.y - 0.9}, 1.2})) {
+        print.width_mm, print.height_mm);
+    for (const ColourPrint::Patch& patch : print.patches) {
+        const auto& [l, a, b] = patch.asked_lab;
+        const Rgb c = to_srgb(Lab{l, a, b});
+        out += fmt::format("<g{} fill=\"#{:02x}{:02x}{:02x}\">",
+                           patch.name.empty() ? "" : " id=\"patch-" + patch.name + '"', c.r, c.g, c.b);
+        for (const RectMm& r : patch.where)
+            out += rect_svg(r);
+        out += "</g>\n";
+        if (patch.name.empty())
+            continue;
+        for (const auto& stroke : stroke_text({patch.name, beside(patch.where.front()), patch_name_mm})) {
             out += "<polyline fill=\"none\" stroke=\"#808080\" stroke-width=\"0.12\" points=\"";
             for (const PointMm& p : stroke)
                 out += fmt::format("{:.3f},{:.3f} ", p.x, p.y);
@@ -137,22 +165,9 @@ std::string sheet_csv(const ProofSheet& sheet) {
 
 Expected<void> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& forecast, const Setup& setup,
                                const MarkerModules& modules, const QString& path) {
-    QByteArray bytes;
-    QBuffer buffer(&bytes);
-    buffer.open(QIODevice::WriteOnly);
-    {
-        QPdfWriter pdf(&buffer);
-        pdf.setPageSize(QPageSize(QPageSize::A4));
-        pdf.setResolution(600);
-        pdf.setTitle(QStringLiteral("Proof sheet %1").arg(sheet.number));
-        QPainter painter(&pdf);
-        const double mm_px = 600 / 25.4;
-        painter.scale(mm_px, mm_px);
-        QFont font(QStringLiteral("IBM Plex Sans"));
-        font.setPixelSize(4);
-        painter.setFont(font);
-        painter.drawText(QPointF(15, 14),
-                         QStringLiteral("Proof sheet %1: %2").arg(sheet.number).arg(QString::fromStdString(sheet.aim)));
+    const QString title = QStringLiteral("Proof sheet %1").arg(sheet.number);
+    return write_page(title, path, [&](QPainter& painter) {
+        painter.drawText(QPointF(15, 14), QStringLiteral("%1: %2").arg(title, QString::fromStdString(sheet.aim)));
         painter.save();
         painter.translate(15, 20);
         draw_sheet(painter, sheet, forecast, modules);
@@ -169,8 +184,26 @@ Expected<void> write_sheet_pdf(const ProofSheet& sheet, const SheetForecast& for
         line(fmt::format(
             "Predicted time {}. Colours are predictions; dashed box: lay the white card there before the photograph.",
             format_duration(forecast.total_s)));
-    }
-    return write_file(path, bytes.toStdString());
+    });
+}
+
+Expected<void> write_chart_pdf(const ColourPrint& print, const QString& path) {
+    return write_page(QStringLiteral("Colour chart"), path, [&](QPainter& painter) {
+        painter.drawText(QPointF(15, 14), QStringLiteral("Colour chart: print on matt white paper at 100 %."));
+        painter.translate(15, 20);
+        for (const ColourPrint::Patch& patch : print.patches) {
+            const auto& [l, a, b] = patch.asked_lab;
+            const Rgb c = to_srgb(Lab{l, a, b});
+            for (const RectMm& r : patch.where)
+                painter.fillRect(QRectF(r.x, r.y, r.w, r.h), QColor(c.r, c.g, c.b));
+            if (patch.name.empty())
+                continue;
+            painter.setPen(QPen(Qt::gray, 0.12));
+            for (const auto& stroke : stroke_text({patch.name, beside(patch.where.front()), patch_name_mm}))
+                for (std::size_t i = 1; i < stroke.size(); ++i)
+                    painter.drawLine(QPointF(stroke[i - 1].x, stroke[i - 1].y), QPointF(stroke[i].x, stroke[i].y));
+        }
+    });
 }
 
 } // namespace finch

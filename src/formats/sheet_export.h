@@ -16,8 +16,10 @@ using MarkerModules = std::array<std::array<bool, 49>, 4>;
 /// layer is in its title.
 [[nodiscard]] std::string sheet_svg(const ProofSheet& sheet, const MarkerModules& modules);
 
-/// The colour chart to print, in mm: patches, fiducials, and their names beside them.
-[[nodiscard]] std::string chart_svg(const MarkerModules& modules);
+/// What is printed, in mm: patches, and their names beside them.
+[[nodiscard]] std::string chart_svg(const ColourPrint& print);
+/// The same on a page, at true scale. Errors: file.not_written.
+[[nodiscard]] Expected<void> write_chart_pdf(const ColourPrint& print, const QString& path);
 
 /// One line per cell with its knobs, place and whether it is left out.
 [[nodiscard]] std::string sheet_csv(const ProofSheet& sheet);

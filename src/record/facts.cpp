@@ -210,6 +210,28 @@ Entry entry_of(const ScrapFact& f, const std::string& metal, const std::string& 
     return e;
 }
 
+Entry entry_of(const CameraFact& f, const std::string& metal, const std::string& program) {
+    Entry e = blank(EntryKind::bench, f.setup, metal, program);
+    e.uid = f.uid;
+    e.when_utc = f.when_utc;
+    e.by = f.by;
+    e.title = fmt::format("{}, {}", camera_set_right_title, shortened(f.colours.camera, 80));
+    e.summary = fmt::format("by {}, {} places, {} CIEDE2000 left", f.shown, f.colours.places,
+                            format_number(f.colours.residual_de, 2));
+    e.outcome = Outcome::good;
+    json places = json::array();
+    for (const ColourPair& p : f.places)
+        places.push_back({{"place", p.place},
+                          {"seen", {tidy(p.seen[0]), tidy(p.seen[1]), tidy(p.seen[2])}},
+                          {"measured_lab", {tidy(p.measured.l), tidy(p.measured.a), tidy(p.measured.b)}}});
+    e.body = {{"format", "finch-camera-record"},
+              {"version", 1},
+              {"camera", to_json(f.colours)},
+              {"shown", f.shown},
+              {"places", std::move(places)}};
+    return e;
+}
+
 Expected<BurnedSheet> burned_sheet(const Entry& e) {
     const std::string file = "entry " + std::to_string(e.id);
     if (const auto version = check_format(e.body, "finch-sheet-record", 1, file); !version)
@@ -342,6 +364,31 @@ Expected<ScrapFact> scrap_fact(const Entry& e) {
     out.uid = e.uid;
     out.when_utc = e.when_utc;
     out.by = e.by;
+    out.setup = *setup;
+    return out;
+}
+
+Expected<CameraFact> camera_fact(const Entry& e) {
+    const std::string file = "entry " + std::to_string(e.id);
+    if (const auto version = check_format(e.body, "finch-camera-record", 1, file); !version)
+        return tl::unexpected(version.error());
+    std::vector<Error> faults;
+    JsonFields f(e.body, "", faults);
+    CameraFact out;
+    const auto colours = take(camera_colour_from_json(f.raw("camera"), file), faults);
+    const auto setup = take(setup_from_json(e.setup, file), faults);
+    out.shown = f.text_or("shown", "");
+    for (JsonFields& p : f.list("places")) {
+        const auto seen = p.numbers("seen", 3, -10, 10), lab = p.numbers("measured_lab", 3, -200, 200);
+        if (seen.size() == 3 && lab.size() == 3)
+            out.places.push_back({{seen[0], seen[1], seen[2]}, {lab[0], lab[1], lab[2]}, p.text_or("place", "")});
+    }
+    if (auto fault = first_fault(faults, file))
+        return tl::unexpected(*fault);
+    out.uid = e.uid;
+    out.when_utc = e.when_utc;
+    out.by = e.by;
+    out.colours = *colours;
     out.setup = *setup;
     return out;
 }

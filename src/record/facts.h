@@ -72,6 +72,15 @@ struct ScrapFact {
     Setup setup;    ///< of the moment, with the stock that the piece is of
 };
 
+/// A camera whose colours were set right, with the places by which.
+struct CameraFact {
+    std::string uid, when_utc, by;
+    CameraColour colours;
+    std::vector<ColourPair> places;
+    std::string shown; ///< what was photographed: "colour chart", "sheet 7"
+    Setup setup;       ///< of the moment
+};
+
 /// Facts as entries of the logbook. `metal` is the metal's name for people.
 [[nodiscard]] Entry entry_of(const BurnedSheet& sheet, const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const ReadSheet& read, const std::string& summary, Outcome outcome,
@@ -86,7 +95,9 @@ struct ScrapFact {
 [[nodiscard]] Entry entry_of(const CompoundFact& fact, const CompoundConstants& product, const LadderScore& score,
                              const std::string& metal, const std::string& program);
 [[nodiscard]] Entry entry_of(const ScrapFact& fact, const std::string& metal, const std::string& program);
+[[nodiscard]] Entry entry_of(const CameraFact& fact, const std::string& metal, const std::string& program);
 inline constexpr std::string_view scrap_bin_title = "Scrap bin";
+inline constexpr std::string_view camera_set_right_title = "Camera set right";
 inline constexpr std::string_view scanner_timed_title = "Scanner timed"; ///< by which these entries are found
 inline constexpr std::string_view compound_work_title = "Film work";
 
@@ -102,6 +113,8 @@ inline constexpr std::string_view compound_work_title = "Film work";
 [[nodiscard]] Expected<CompoundFact> compound_fact(const Entry& entry);
 /// Errors: document.* with the field.
 [[nodiscard]] Expected<ScrapFact> scrap_fact(const Entry& entry);
+/// Errors: document.* with the field.
+[[nodiscard]] Expected<CameraFact> camera_fact(const Entry& entry);
 
 [[nodiscard]] std::vector<Observation> observed(const ReadSheet& read);
 

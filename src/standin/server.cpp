@@ -9,6 +9,8 @@
 #include "standin/camera_file.h"
 #include "standin/controller.h"
 #include "standin/gauge.h"
+#include "standin/print.h"
+#include "standin/requests.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,30 +27,6 @@ using json = nlohmann::json;
 using namespace Qt::StringLiterals;
 constexpr int tick_ms = 40;
 constexpr qint64 longest_line = 32 * 1024 * 1024;
-
-Expected<Shot> read_shot(const json& document, std::uint64_t seed) {
-    std::vector<Error> faults;
-    JsonFields f(document, "", faults);
-    Shot shot;
-    shot.seed = f.has("seed") ? static_cast<std::uint64_t>(f.number("seed", 0, 9e15)) : seed;
-    shot.disturbed = f.flag_or("disturbed", true);
-    shot.quarter_turns = f.number_or("quarter_turns", 0, -4, 4);
-    shot.blur_px = f.number_or("blur_px", 0.8, 0, 20);
-    shot.exposure = f.number_or("exposure", 1, 0.05, 20);
-    shot.glares = f.whole_or("glares", -1, -1, 20);
-    shot.tilt_deg = f.number_or("tilt_deg", 0, 0, 75);
-    for (auto [key, to] : {std::pair{"white_card_mm", &shot.white_card}, {"covered_mm", &shot.covered}}) {
-        if (!f.has(key))
-            continue;
-        if (const auto rect = protocol::rect_from_json(f.raw(key)))
-            *to = *rect;
-        else
-            f.fault(key, rect.error().message, rect.error().fix);
-    }
-    if (auto fault = first_fault(faults, "request"))
-        return tl::unexpected(*fault);
-    return shot;
-}
 
 /// What the camera of a bench can see, and a plate can be.
 constexpr double largest_plate_mm = 400;
@@ -471,12 +449,22 @@ void Server::cancel_run(QLocalSocket* client, int number) {
 }
 
 Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const json& request) {
-    if (!plate_)
+    const bool of_print = request.contains("print");
+    if (!plate_ && !of_print)
         return failure("standin.no_plate", "Nothing has been burned yet.", "Burn a sheet first.");
     const auto shot = read_shot(request, world_.seed * 1000 + static_cast<std::uint64_t>(number));
     if (!shot)
         return tl::unexpected(shot.error());
-    answer(client, protocol::Photo{number, encoded(photograph(*plate_, camera_, *shot))});
+    if (of_print) {
+        const auto asked = protocol::print_from_json(request["print"]);
+        if (!asked)
+            return tl::unexpected(asked.error());
+        Print print = printed(*asked, world_.seed);
+        answer(client,
+               protocol::Photo{number, encoded(photograph(print.paper, camera_, *shot)), std::move(print.measured)});
+        return {};
+    }
+    answer(client, protocol::Photo{number, encoded(photograph(*plate_, camera_, *shot)), {}});
     return {};
 }
 

@@ -363,11 +363,12 @@ Expected<std::vector<ColourPair>> read_chart_photo(const Picture& photo, const M
     const Eye eye{to_linear_rgb(to_xyz(paper->second)), 0, 1, as_it_comes};
     std::vector<ColourPair> out;
     for (std::size_t i = 0; i < chart.layout.cells.size(); ++i) {
-        const auto known = values.find(cell_name(chart.grid, i));
+        const std::string name = cell_name(chart.grid, i);
+        const auto known = values.find(name);
         Light seen{};
         if (known != values.end() &&
             read_cell(open->squared, chart.layout.cells[i], white, i, eye, seen).state == CellState::read)
-            out.push_back({seen, known->second});
+            out.push_back({seen, known->second, name});
     }
     return out;
 }
@@ -377,7 +378,7 @@ std::vector<ColourPair> measured_pairs(const ReadPhoto& read, const ProofSheet& 
     for (std::size_t i = 0; i < read.reading.cells.size(); ++i)
         if (const auto known = values.find(cell_name(sheet, i));
             known != values.end() && read.reading.cells[i].state == CellState::read)
-            out.push_back({read.seen[i], known->second});
+            out.push_back({read.seen[i], known->second, known->first});
     return out;
 }
 

@@ -128,6 +128,26 @@ private:
     app::MainWindow window_;
 };
 
+/// The dialog that a shortcut opens.
+template <typename Dialog>
+Dialog* asked(DrivenWindow& w, const char* keys) {
+    w.keys(QKeySequence(QString::fromLatin1(keys)));
+    auto* dialog = w.window().template findChild<Dialog*>();
+    REQUIRE(dialog != nullptr);
+    REQUIRE(QTest::qWaitFor([&] { return dialog->isVisible(); }, patience));
+    return dialog;
+}
+
+/// Clicks a button, once it can be.
+inline void press(QWidget* in, const char* name) {
+    auto* button = in->findChild<QPushButton*>(QString::fromLatin1(name));
+    INFO(name);
+    REQUIRE(button != nullptr);
+    REQUIRE(QTest::qWaitFor([&] { return button->isEnabled(); }, patience));
+    QTest::mouseClick(button, Qt::LeftButton);
+    QTest::qWait(20);
+}
+
 struct CleanSettings {
     CleanSettings() { QSettings().clear(); }
 };

@@ -10,17 +10,6 @@
 using namespace finch;
 using namespace finch::tests;
 
-namespace {
-
-template <typename Dialog>
-Dialog* opened(DrivenWindow& w, const char* keys) {
-    w.keys(QKeySequence(QString::fromLatin1(keys)));
-    REQUIRE(QTest::qWaitFor([&] { return w.window().findChild<Dialog*>() != nullptr; }, patience));
-    return w.window().findChild<Dialog*>();
-}
-
-} // namespace
-
 TEST_CASE("a focus ladder: planned, burned, read, and the head taken to what it found", "[flow]") {
     CleanSettings clean;
     QTemporaryDir folder;
@@ -33,7 +22,7 @@ TEST_CASE("a focus ladder: planned, burned, read, and the head taken to what it 
         CHECK_FALSE(w.find<QPushButton>("next_act")->isEnabled());
         auto* chart = w.find<app::FocusChart>("focus_chart");
         CHECK(chart->view().empty.contains(QStringLiteral("Plan one on scrap")));
-        auto* dialog = opened<app::LadderDialog>(w, "Ctrl+Shift+L");
+        auto* dialog = asked<app::LadderDialog>(w, "Ctrl+Shift+L");
         dialog->findChild<QDoubleSpinBox*>(QStringLiteral("ladder_about"))->setValue(49);
         CHECK_FALSE(dialog->findChild<QPushButton*>(QStringLiteral("ladder_plan"))->isEnabled());
         dialog->findChild<QDoubleSpinBox*>(QStringLiteral("ladder_about"))->setValue(0);
@@ -102,7 +91,7 @@ TEST_CASE("a recipe is checked on another lot, and the dose that it needs there 
     QTemporaryDir folder;
     DrivenWindow w(folder.path());
     w.workbench().confirm_focus();
-    auto* dialog = opened<app::LotDialog>(w, "Ctrl+Shift+K");
+    auto* dialog = asked<app::LotDialog>(w, "Ctrl+Shift+K");
     auto* expected = dialog->findChild<QLineEdit*>(QStringLiteral("lot_expected"));
     auto* plan = dialog->findChild<QPushButton*>(QStringLiteral("lot_plan"));
     expected->setText(QStringLiteral("the sea"));

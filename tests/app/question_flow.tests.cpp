@@ -22,23 +22,6 @@ using namespace finch::tests;
 
 namespace {
 
-template <typename Dialog>
-Dialog* asked(DrivenWindow& w, const char* keys) {
-    w.keys(QKeySequence(QString::fromLatin1(keys)));
-    auto* dialog = w.window().template findChild<Dialog*>();
-    REQUIRE(dialog != nullptr);
-    REQUIRE(QTest::qWaitFor([&] { return dialog->isVisible(); }, patience));
-    return dialog;
-}
-
-void press(QWidget* in, const char* name) {
-    auto* button = in->findChild<QPushButton*>(QString::fromLatin1(name));
-    REQUIRE(button != nullptr);
-    REQUIRE(QTest::qWaitFor([&] { return button->isEnabled(); }, patience));
-    QTest::mouseClick(button, Qt::LeftButton);
-    QTest::qWait(20);
-}
-
 /// The control of an earlier day, as its reading lies in the record: what the bench gives is `dose` of what it gave.
 ReadSheet control_of(const app::Workbench& w, int number, double dose, bool even) {
     const LotCheck check{{36, 2, -28}, 3};

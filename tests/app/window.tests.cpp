@@ -7,6 +7,7 @@
 #include "app/instruments/swatch.h"
 #include "app/session/demo.h"
 #include "app/shell/consequences_panel.h"
+#include "app/stations/proof/camera_dialog.h"
 #include "app/stations/proof/corners_dialog.h"
 #include "demo_plate.h"
 #include "quantity/format.h"
@@ -281,9 +282,11 @@ TEST_CASE("a sheet that is not found is shown by hand, and photographs of it are
         REQUIRE(file.open(QIODevice::WriteOnly));
         file.write(QByteArray::fromStdString(to_json(right).dump()));
     }
-    w.window().proof().take_camera(covered);
+    auto* cameras = new app::CameraDialog(w.workbench(), w.shop().eyes(), &w.window());
+    cameras->take_file(covered);
     CHECK_FALSE(w.draft().camera);
-    w.window().proof().take_camera(fitted);
+    cameras->take_file(fitted);
+    cameras->close();
     REQUIRE(w.draft().camera == right);
     CHECK(app::draft_from_json(to_json(w.draft()), "").value().camera == right);
     w.keys(QKeySequence::Undo);

@@ -39,6 +39,11 @@ struct Heard {
         });
         QObject::connect(&camera, &Camera::photographed, &shots_,
                          [this](RequestId id, const QByteArray&) { photos[id].emplace_back("photo"); });
+        QObject::connect(&camera, &Camera::photographed_print, &shots_,
+                         [this](RequestId id, const QByteArray&, const LabByName& m) {
+                             photos[id].emplace_back("print");
+                             measured = m;
+                         });
         QObject::connect(&camera, &Camera::failed, &shots_, [this](RequestId id, const Error& e) {
             photos[id].emplace_back("failed");
             last_error = e;
@@ -56,6 +61,7 @@ struct Heard {
     }
     std::map<RequestId, std::vector<std::string>> probes;
     std::vector<GaugeDepth> depths;
+    LabByName measured;
     bool touched(RequestId id) {
         return QTest::qWaitFor([&] { return !probes[id].empty(); }, patience);
     }
@@ -91,7 +97,7 @@ struct Job {
 
 /// The contract of bench_link.h, on any bench. `end` lets the burn that is under way end by itself.
 void keeps_the_contract(BenchLink& link, Camera& camera, Gauge& gauge, const std::function<void()>& end,
-                        const std::function<void()>& develop) {
+                        const std::function<void()>& develop, const std::function<void()>& fail) {
     const Job job;
     Heard heard(link, camera, &gauge);
     const auto once = [&](RequestId id, const char* answer) {
@@ -134,6 +140,19 @@ void keeps_the_contract(BenchLink& link, Camera& camera, Gauge& gauge, const std
     develop();
     QTest::qWait(50);
     CHECK_FALSE(heard.photos.contains(given_up));
+    // A print is another photograph, and its patches are measured by their names.
+    ColourPrint print{20, 10, {{"A1", {40, 30, 20}, {{2, 2, 5, 5}}}, {"", {18, 0, 0}, {{10, 2, 5, 5}}}}};
+    const RequestId printed = camera.photograph_print(print);
+    develop();
+    REQUIRE(heard.shown(printed));
+    CHECK(heard.photos[printed] == std::vector<std::string>{"print"});
+    REQUIRE(heard.measured.contains("A1"));
+    CHECK(std::abs(heard.measured["A1"][0] - 40) < 12);
+    print.patches.clear();
+    const RequestId nothing = camera.photograph_print(print);
+    fail();
+    REQUIRE(heard.shown(nothing));
+    CHECK(heard.photos[nothing] == std::vector<std::string>{"failed"});
     // The gauge: one depth for each place, one request at a time, and nothing for one that was given up.
     const RequestId probe = gauge.measure({{30, 20}, {1, 1}});
     const RequestId second_probe = gauge.measure({{30, 20}});
@@ -161,13 +180,14 @@ TEST_CASE("a fake bench keeps the contract of a bench", "[bench_link]") {
         [&] {
             camera.answer("picture");
             gauge.answer(12);
-        });
+        },
+        [&] { camera.fail(); });
 }
 
 TEST_CASE("the stand-in keeps the contract of a bench", "[bench_link]") {
     LocalBench bench({QStringLiteral(FINCH_STANDIN), 7, 100000});
     keeps_the_contract(
-        bench.laser(), bench.camera(), bench.gauge(), [] {}, [] {});
+        bench.laser(), bench.camera(), bench.gauge(), [] {}, [] {}, [] {});
 }
 
 TEST_CASE("a stand-in that is stopped, killed or missing is noticed, and the next burn works", "[bench_link]") {

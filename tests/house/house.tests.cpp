@@ -192,7 +192,8 @@ TEST_CASE("every document that ships is described with an example", "[house]") {
           "finch-job-record",     "finch-placed",        "finch-relief-plan",   "finch-relief-schools",
           "finch-film-work",      "finch-scrap",         "finch-scrap-bin",     "finch-field-finding",
           "finch-film-plan",      "finch-price",         "finch-texts",         "finch-run",
-          "finch-run-record",     "finch-safety",        "finch-gates",         "finch-run-plan"}) {
+          "finch-run-record",     "finch-safety",        "finch-gates",         "finch-run-plan",
+          "finch-camera-record"}) {
         INFO(name);
         CHECK(formats.find(name) != std::string::npos);
     }

@@ -23,6 +23,7 @@ struct Work {
     std::vector<TimedScanner> timed;
     std::vector<CompoundFact> films;
     std::vector<ScrapFact> scraps;
+    std::vector<CameraFact> cameras;
 };
 
 Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) {
@@ -65,7 +66,8 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
     // Times are taken seldom, and a bench that was timed long ago is timed still.
     for (const auto& [title, most] : {std::pair<std::string_view, int>{"Focus confirmed", 20},
                                       {scanner_timed_title, 200},
-                                      {compound_work_title, 60}}) {
+                                      {compound_work_title, 60},
+                                      {camera_set_right_title, 60}}) {
         bench.words = title;
         bench.limit = most;
         const auto heads = book.list(bench);
@@ -79,6 +81,8 @@ Expected<Work> load(Logbook& book, int first_sheet, const Materials& materials) 
                 out.timed.push_back(std::move(*timed));
             else if (auto film = compound_fact(*entry))
                 out.films.push_back(std::move(*film));
+            else if (auto camera = camera_fact(*entry))
+                out.cameras.push_back(std::move(*camera));
             else if (auto focus = focus_confirmation(*entry))
                 out.focus.push_back(std::move(*focus));
         }
@@ -137,6 +141,8 @@ void KnowledgeKeeper::load_work() {
                         ledger.add(t);
                     for (const CompoundFact& f : work->films)
                         ledger.add(f);
+                    for (const CameraFact& c : work->cameras)
+                        ledger.add(c);
                     ledger.add(work->scraps);
                 });
             Q_EMIT learned();

@@ -85,6 +85,12 @@ std::vector<CompoundFact> Ledger::film_work(const std::string& bench) const {
     return out;
 }
 
+void Ledger::add(const CameraFact& fact) {
+    CameraFact& last = cameras_.try_emplace(fact.colours.camera, fact).first->second;
+    if (std::tie(last.when_utc, last.uid) < std::tie(fact.when_utc, fact.uid))
+        last = fact;
+}
+
 void Ledger::know(const std::string& key, Knowledge knowledge) {
     knowledge_[key] = std::move(knowledge);
 }

@@ -36,6 +36,7 @@ public:
     void add(const TimedScanner& timed);
     void add(const CompoundFact& fact);
     void add(std::vector<ScrapFact> facts);
+    void add(const CameraFact& fact);
     void know(const std::string& key, Knowledge knowledge);
 
     [[nodiscard]] const std::map<int, Sheet>& sheets() const { return sheets_; }
@@ -57,6 +58,8 @@ public:
     [[nodiscard]] std::optional<ScrapPlace> scrap_place(int sheet) const;
     /// All that was said of them, oldest first: of pieces that are gone as well.
     [[nodiscard]] const std::vector<ScrapFact>& scrap_facts() const { return scraps_; }
+    /// The cameras whose colours were set right, each as it was last, by name.
+    [[nodiscard]] const std::map<std::string, CameraFact>& cameras() const { return cameras_; }
     [[nodiscard]] const Knowledge* knowledge(const std::string& key) const;
     [[nodiscard]] Evidence evidence(const std::string& key) const;
 
@@ -68,6 +71,7 @@ private:
     std::vector<ScrapFact> scraps_;   ///< oldest first
     std::vector<ScrapPiece> bin_;     ///< as they make it
     std::map<int, ScrapPlace> laid_;  ///< of sheets, by number
+    std::map<std::string, CameraFact> cameras_;
     std::map<std::string, Knowledge> knowledge_;
 };
 

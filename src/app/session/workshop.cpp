@@ -50,6 +50,7 @@ Expected<void> Workshop::start() {
     jobs_ = std::make_unique<JobKeeper>(*workbench_, *recorder_);
     films_ = std::make_unique<FilmKeeper>(*workbench_, *recorder_);
     scrap_ = std::make_unique<ScrapKeeper>(*workbench_, *recorder_);
+    eyes_ = std::make_unique<CameraSetter>(*workbench_, *recorder_, *desk_, bench_->camera());
     auto safety = load_safety(options_.data, &troubles_);
     if (!safety)
         return tl::unexpected(safety.error());
@@ -101,12 +102,14 @@ void Workshop::read_numbers() {
                 ledger.add(*read, {});
             else if (const auto timed = timed_scanner(kept->entry))
                 ledger.add(*timed);
-            else if (const auto focus = focus_confirmation(kept->entry))
-                ledger.add(*focus);
             else if (const auto film = compound_fact(kept->entry))
                 ledger.add(*film);
+            else if (const auto camera = camera_fact(kept->entry))
+                ledger.add(*camera);
             else if (auto scrap = scrap_fact(kept->entry))
                 ledger.add(std::vector{std::move(*scrap)});
+            else if (const auto focus = focus_confirmation(kept->entry)) // last: any entry of a bench in focus has one
+                ledger.add(*focus);
         });
     }
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/session/autosave.h"
+#include "app/session/camera_setter.h"
 #include "app/session/control_keeper.h"
 #include "app/session/film_work.h"
 #include "app/session/history_keeper.h"
@@ -54,6 +55,7 @@ public:
     [[nodiscard]] LocalBench& bench() { return *bench_; }
     [[nodiscard]] ProofFlow& flow() { return *flow_; }
     [[nodiscard]] ScannerTimer& timer() { return *timer_; }
+    [[nodiscard]] CameraSetter& eyes() { return *eyes_; }
     [[nodiscard]] RunFlow& run() { return *run_; }
     [[nodiscard]] Autosave* autosave() { return autosave_.get(); } ///< null when only looking
     [[nodiscard]] KnowledgeKeeper& knowledge() { return *knowledge_; }
@@ -84,6 +86,7 @@ private:
     std::unique_ptr<RunFlow> run_;
     std::unique_ptr<FilmKeeper> films_;
     std::unique_ptr<ScrapKeeper> scrap_;
+    std::unique_ptr<CameraSetter> eyes_;
     std::unique_ptr<Autosave> autosave_;
     std::unique_ptr<KnowledgeKeeper> knowledge_;
     std::unique_ptr<HistoryKeeper> history_;

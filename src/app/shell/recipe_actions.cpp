@@ -3,6 +3,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/stations/aim/aim_station.h"
+#include "app/stations/proof/camera_dialog.h"
 #include "app/stations/proof/proof_station.h"
 
 namespace finch::app {
@@ -165,9 +166,10 @@ void MainWindow::make_recipe_actions() {
             show_station(StationId::proof);
             proof_->ask_scratches();
         });
-    add(u"proof.camera"_s, tr("Set the camera's colours right…"),
-        tr("Use the correction of a camera that was fitted to known colours"), {}, recipe,
-        [this] { proof_->ask_camera(); });
+    add(u"proof.camera"_s, tr("The camera's colours…"),
+        tr("Set a camera right by a printed chart or by measured cells, and choose which one photographs are read "
+           "with"),
+        QKeySequence(u"Ctrl+Alt+I"_s), recipe, [this] { (new CameraDialog(workbench_, shop_.eyes(), this))->open(); });
     add(u"proof.next"_s, tr("Plan the next sheet"), tr("A narrower sheet round the chosen cell"),
         QKeySequence(u"Ctrl+N"_s), recipe, [&flow] { flow.plan_next(); });
     add(u"recipe.save"_s, tr("Save the recipe…"), tr("Write the recipe with its evidence into the logbook"),

@@ -16,6 +16,7 @@ namespace finch {
 struct ColourPair {
     std::array<double, 3> seen{}; ///< linear light of the picture's primaries, 1 = perfect white
     Lab measured;
+    std::string place = {}; ///< its name, where it has one
 };
 
 /// How one camera's colours are put right: a curve that is the same for all three channels, then a matrix. Found from

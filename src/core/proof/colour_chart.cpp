@@ -37,6 +37,20 @@ const ColourChart& colour_chart() {
     return chart;
 }
 
+ColourPrint chart_print(const std::array<std::array<bool, 49>, 4>& modules) {
+    constexpr std::array<double, 3> black{18, 0, 0};
+    const ColourChart& chart = colour_chart();
+    ColourPrint out{chart.layout.width_mm, chart.layout.height_mm, {}};
+    for (const ToolStep& step : tool_steps(chart.grid, chart.layout, modules))
+        if (step.name == "fiducial")
+            out.patches.push_back({{}, black, step.hatch});
+    for (std::size_t i = 0; i < chart.asked.size(); ++i)
+        out.patches.push_back({cell_name(chart.grid, i),
+                               {chart.asked[i].l, chart.asked[i].a, chart.asked[i].b},
+                               {chart.layout.cells[i]}});
+    return out;
+}
+
 Expected<MeasuredColours> measured_colours_from_text(std::string_view text, const ProofSheet& grid,
                                                      const std::string& file) {
     MeasuredColours out;

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "proof/camera_colour.h"
+#include "proof/colour_print.h"
 #include "proof/layout.h"
 
 #include <map>
@@ -17,6 +18,8 @@ struct ColourChart {
     std::vector<Lab> asked; ///< what the printer is asked for, patch by patch
 };
 [[nodiscard]] const ColourChart& colour_chart();
+/// What is to be printed: the patches, and the fiducials of its layout by their modules.
+[[nodiscard]] ColourPrint chart_print(const std::array<std::array<bool, 49>, 4>& modules);
 
 /// Measured colours by the name of the patch or cell; "paper" is the white between the patches of the chart.
 using MeasuredColours = std::map<std::string, Lab>;

@@ -5,9 +5,7 @@
 #include "app/stations/proof/proof_station.h"
 #include "document/json_fields.h"
 #include "formats/file_out.h"
-#include "formats/folders.h"
 #include "formats/sheet_export.h"
-#include "quantity/format.h"
 #include "vision/fiducials.h"
 
 #include <nlohmann/json.hpp>
@@ -37,28 +35,6 @@ void ProofStation::ask_corners(const Picture& photo, const Error& error) {
     auto* dialog = new CornersDialog(image.copy(), QString::fromStdString(error.message), this);
     connect(dialog, &CornersDialog::placed, &flow_, &ProofFlow::read_again);
     dialog->open();
-}
-
-void ProofStation::ask_camera() {
-    auto* dialog = new QFileDialog(this, tr("Set the camera's colours right"), {}, tr("Cameras (*.json)"));
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setFileMode(QFileDialog::ExistingFile);
-    connect(dialog, &QFileDialog::fileSelected, this, &ProofStation::take_camera);
-    dialog->open();
-}
-
-void ProofStation::take_camera(const QString& path) {
-    const std::string file = path.toStdString();
-    const auto text = read_text_file(file);
-    const auto camera = text ? camera_colour_from_text(*text, file) : tl::unexpected(text.error());
-    if (!camera)
-        return workbench_.fail(camera.error());
-    workbench_.change(tr("camera %1").arg(QString::fromStdString(camera->camera)), {},
-                      [&](Draft& d) { d.camera = *camera; });
-    workbench_.say(tr("Photographs are read with the colours of %1: %2 places, %3 CIEDE2000 left unexplained.")
-                       .arg(QString::fromStdString(camera->camera))
-                       .arg(camera->places)
-                       .arg(screen_number(camera->residual_de, 2)));
 }
 
 void ProofStation::ask_export() {

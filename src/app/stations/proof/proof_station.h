@@ -46,8 +46,6 @@ public:
     void ask_photo_file();
     /// Where the sheet lies in a photograph in which it was not found.
     void ask_corners(const finch::Picture& photo, const finch::Error& error);
-    void ask_camera();
-    void take_camera(const QString& path);
     void ask_export();
     void ask_save_recipe();
     /// Two recipes in pairs: settled in a dialog, planned and shown.
