@@ -41,8 +41,8 @@ struct Burned {
 };
 
 /// How the cells of a sheet are looked at: as numbers with noise, bias and misreadings, or through the camera of the
-/// bench and the program's own reading of its photographs.
-enum class Eyes { numbers, photographs };
+/// bench and the program's own reading of its photographs, as it comes or set right once by the printed chart.
+enum class Eyes { numbers, photographs, set_right };
 
 /// A bench that nobody knows, and what it has cost so far.
 class HiddenBench {
@@ -72,6 +72,7 @@ private:
     [[nodiscard]] std::vector<Burned> as_photographed(const std::vector<Recipe>& cells,
                                                       const std::vector<CellHeat>& heats);
     void see(std::vector<Burned>& cells) const;
+    [[nodiscard]] std::optional<CameraColour> by_chart(const standin::CameraBody& body) const;
 
     const Shop& shop_;
     standin::Grade grade_;
@@ -79,6 +80,7 @@ private:
     standin::World world_;
     Draws chance_;
     Eyes eyes_;
+    std::optional<CameraColour> camera_; ///< how its colours were set right
     std::size_t free_places_ = 0;
     std::optional<SheetReading> reading_; ///< of the last sheet
 };

@@ -60,7 +60,9 @@ Result search(const Shop& shop, HiddenBench& bench, const Goal& goal, const std:
     int weak = 0;
     for (int round = 0; round < 8; ++round) {
         const FilmPosterior known(shop.table, seen);
-        const CellBudget budget{static_cast<std::size_t>(round == 0 || round > 2 ? 12 : 6)};
+        const CellBudget budget{static_cast<std::size_t>(round == 0  ? DesignLimits().cells
+                                                         : round > 2 ? 12
+                                                                     : later_films)};
         const NextCells next =
             next_cells(goal, all, known, round, budget, static_cast<std::uint64_t>(seed * 100 + round));
         weak = round > 0 && next.promise < no_promise ? weak + 1 : 0;
@@ -289,8 +291,9 @@ void tally_bands(const Shop& shop, HiddenBench& bench, const Goal& goal, const s
         }
         return seen;
     };
-    const auto first =
-        burn(next_cells(goal, all, FilmPosterior(shop.table, {}), 0, {}, static_cast<std::uint64_t>(seed)).cells);
+    const auto first = burn(next_cells(goal, all, FilmPosterior(shop.table, {}), 0, {DesignLimits().cells},
+                                       static_cast<std::uint64_t>(seed))
+                                .cells);
     const FilmPosterior known(shop.table, first);
     Draws draws(static_cast<std::uint64_t>(seed + 5000));
     std::vector<std::size_t> any;
@@ -386,7 +389,7 @@ void compare(Grade grade, const Task& task) {
             tally_bands(shop, e, goal, all, s, bands);
             own.add(search(shop, a, goal, all, s, Stop::truth), a);
             alone.add(search(shop, b, goal, all, s, Stop::own), b);
-            if (HiddenBench g = fresh(); task.eyes == Eyes::photographs)
+            if (HiddenBench g = fresh(); task.eyes != Eyes::numbers)
                 helped.add(search(shop, g, goal, all, s, Stop::measured), g);
             wide.add(broad(shop, c, goal, base), c);
             rungs.add(ladder(shop, d, goal, base), d);
@@ -404,7 +407,7 @@ void compare(Grade grade, const Task& task) {
         from_blind.print(name + " | search, blind start");
         wide.print(name + " | broad 8 x 8, halved");
         rungs.print(name + " | ladder of ten");
-        if (task.eyes == Eyes::photographs)
+        if (task.eyes != Eyes::numbers)
             fmt::print("| {} | photographs that could not be read: {} of {}; cells that could not: {} of {} |\n", name,
                        own.unread + alone.unread, own.sheets_burned() + alone.sheets_burned(),
                        own.hidden + alone.hidden, own.cells_burned() + alone.cells_burned());
@@ -429,9 +432,11 @@ int main(int argc, char** argv) {
             task.goal = value;
         else if (option == "--eyes" && value == "photographs")
             task.eyes = Eyes::photographs;
+        else if (option == "--eyes" && value == "chart")
+            task.eyes = Eyes::set_right;
         else
             return fmt::print(stderr, "usage: [--benches K] [--seed N] [--bench KEY] [--stock KEY] [--goal NAME] "
-                                      "[--eyes photographs]\n"),
+                                      "[--eyes photographs|chart]\n"),
                    2;
     }
     fmt::print("| bench, stock, goal | method | met in 4 | first | sheets | cells | damaged | minutes | plate cm2 | "

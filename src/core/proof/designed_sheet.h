@@ -32,11 +32,11 @@ struct DesignedSheet {
 };
 
 /// Cells of a later round at most: what was seen is worth more than many at once. Of films, and of depths.
-inline constexpr std::size_t later_films = 6, later_depths = 2;
+inline constexpr std::size_t later_films = 4, later_depths = 2;
 
 /// What a search may spend on a sheet.
 struct DesignLimits {
-    std::size_t cells = 12;
+    std::size_t cells = 10;
     double minutes = 30;
     double risk = 0.25;
 };

@@ -9,7 +9,8 @@
 namespace finch {
 namespace {
 
-constexpr std::size_t worlds_drawn = 320;
+constexpr std::size_t worlds_drawn = 320, worlds_at_first = 1000;
+constexpr double share_on_lines = 0.8; // of the first cells
 constexpr double per_damage = 0.10;
 constexpr std::size_t least_first = 6, least_later = 6, least_sure = 2;
 constexpr double sure_promise = 0.5;
@@ -17,6 +18,13 @@ constexpr double colour_variance = 0.7 * 0.7 + 0.6 * 0.6; // of L*, a*, b*, with
 
 std::size_t largest(const std::vector<double>& v) {
     return static_cast<std::size_t>(std::max_element(v.begin(), v.end()) - v.begin());
+}
+
+/// Whether two recipes differ in speed alone, and in power by a quarter at most.
+bool on_one_line(const Setting& a, const Setting& b) {
+    constexpr double a_quarter = 0.24; // of ln power
+    return a.frequency == b.frequency && a.pulse_width == b.pulse_width && a.hatch_pitch == b.hatch_pitch &&
+           a.passes == b.passes && std::abs(std::log(a.power_percent / b.power_percent)) < a_quarter;
 }
 
 /// One attempt at a design, at one level of risk.
@@ -39,10 +47,13 @@ public:
         }
         if (round > 0)
             screen(all, danger);
+        else if (!goal.dark)
+            keep_lines(all);
         for (const std::size_t i : kept_) {
             trials_.push_back(all[i]);
             danger_.push_back(danger[i]);
             cost_.push_back(cover_per_minute * all[i].seconds / 60 + per_damage * danger[i]);
+            on_lines_.push_back(on_one_line(all[i].recipe.setting, all.front().recipe.setting));
         }
     }
 
@@ -52,7 +63,8 @@ public:
         NextCells out;
         if (trials_.empty())
             return out;
-        const auto worlds = known_.worlds(trials_, worlds_drawn, draws_);
+        const bool lines = round_ == 0 && !goal_.dark;
+        const auto worlds = known_.worlds(trials_, lines ? worlds_at_first : worlds_drawn, draws_);
         const auto spoiled = damage_.worlds(trials_, worlds.size(), draws_);
         std::vector<std::vector<double>> miss;
         for (std::size_t w = 0; w < worlds.size(); ++w) {
@@ -62,10 +74,14 @@ public:
             miss.push_back(std::move(m));
         }
         std::vector<std::vector<double>> value = miss;
-        for (std::vector<double>& world : value)
+        for (std::vector<double>& world : value) {
+            // At first the nearest is looked for that each world can make, which need not be the goal itself.
+            const double least = lines ? std::min(*std::ranges::min_element(world), 4 * goal_.within) : 0;
             for (double& v : world)
-                v = worth(goal_, v);
-        std::vector<std::size_t> chosen = within_time(greedy_cover(value, cost_, budget_.most, cover_pays));
+                v = worth(goal_, v - least);
+        }
+        std::vector<std::size_t> chosen = within_time(greedy_cover(
+            value, cost_, budget_.most, cover_pays, lines ? cover_on_lines(value) : std::vector<std::size_t>()));
         out.for_goal = chosen.size();
         const auto reached = std::ranges::count_if(miss, [&](const std::vector<double>& world) {
             return std::ranges::any_of(chosen, [&](std::size_t k) { return world[k] < met_within * goal_.within; });
@@ -83,6 +99,24 @@ public:
     }
 
 private:
+    /// Cells side by side through the recipe: nothing tells yet that another one is better, and the goal is narrower
+    /// than what is known of where on the lines it lies.
+    [[nodiscard]] std::vector<std::size_t> cover_on_lines(const std::vector<std::vector<double>>& value) const {
+        std::vector<double> cost = cost_;
+        for (std::size_t i = 0; i < cost.size(); ++i)
+            if (!on_lines_[i])
+                cost[i] = no_mark;
+        const auto most = static_cast<std::size_t>(std::lround(share_on_lines * static_cast<double>(budget_.most)));
+        return greedy_cover(value, cost, most, cover_pays);
+    }
+
+    /// Every candidate on the lines, and one of three of the others: that keeps the joint draw small.
+    void keep_lines(std::span<const Trial> all) {
+        std::erase_if(kept_, [&](std::size_t i) {
+            return i % 3 != 0 && !on_one_line(all[i].recipe.setting, all.front().recipe.setting);
+        });
+    }
+
     /// Marginal worth keeps the joint draw small: the best, and some of the rest.
     void screen(std::span<const Trial> all, const std::vector<double>& danger) {
         std::vector<double> worths(all.size(), 0.0);
@@ -182,6 +216,7 @@ private:
     std::vector<std::size_t> kept_;
     std::vector<Trial> trials_;
     std::vector<double> danger_, cost_;
+    std::vector<bool> on_lines_;
 };
 
 constexpr double read_weight = 1 / (0.7 * 0.7), model_weight = 1 / (0.8 * 0.8);
@@ -270,9 +305,11 @@ double worth(const Goal& goal, double miss) {
 }
 
 std::vector<std::size_t> greedy_cover(const std::vector<std::vector<double>>& value, std::span<const double> cost,
-                                      std::size_t most, double pay_from) {
+                                      std::size_t most, double pay_from, std::vector<std::size_t> chosen) {
     std::vector<double> best(value.size(), 0.0);
-    std::vector<std::size_t> chosen;
+    for (std::size_t w = 0; w < value.size(); ++w)
+        for (const std::size_t k : chosen)
+            best[w] = std::max(best[w], value[w][k]);
     while (chosen.size() < std::min(most, cost.size())) {
         std::vector<double> gain(cost.size(), 0.0);
         for (std::size_t w = 0; w < value.size(); ++w)

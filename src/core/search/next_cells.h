@@ -33,7 +33,8 @@ struct NextCells {
 };
 
 /// The next cells by greedy cover: possible worlds are drawn, and the cell is added that reaches the goal in most
-/// worlds not yet reached, until that no longer pays. `round`: 0 for the first cells. No candidate: no cell.
+/// worlds not yet reached, until that no longer pays. `round`: 0 for the first cells, of which four fifths of a
+/// colour's lie on the lines of the first candidate (decision 46). No candidate: no cell.
 [[nodiscard]] NextCells next_cells(const Goal& goal, std::span<const Trial> candidates, const FilmPosterior& known,
                                    int round, const CellBudget& budget, std::uint64_t seed);
 
@@ -64,8 +65,10 @@ inline constexpr double no_promise = 0.03; ///< twice in a row below: out of rea
 
 /// Worth of a cell that misses by so much: 1 within four fifths of the goal, a little for coming near.
 [[nodiscard]] double worth(const Goal& goal, double miss);
-/// The cover alone: `value` world by world, `cost` of each cell. Stops when the best gain is below `pay`.
+/// The cover alone: `value` world by world, `cost` of each cell. Goes on from what is `chosen`; stops when the best
+/// gain is below `pay`.
 [[nodiscard]] std::vector<std::size_t> greedy_cover(const std::vector<std::vector<double>>& value,
-                                                    std::span<const double> cost, std::size_t most, double pay);
+                                                    std::span<const double> cost, std::size_t most, double pay,
+                                                    std::vector<std::size_t> chosen = {});
 
 } // namespace finch
