@@ -395,10 +395,11 @@ TEST_CASE("a printed chart sets a camera right", "[vision][camera]") {
 TEST_CASE("measured colours are read from what an instrument writes, and faults are named", "[camera]") {
     const ProofSheet& grid = colour_chart().grid;
     const auto fine =
-        measured_colours_from_text("patch;L;a;b\nA1; 92.1; 0.2; -0.4\r\n\npaper;95;0;-1\n", grid, "v.csv");
+        measured_colours_from_text("patch;L;a;b\nA1; 92.1; 0.2; -0.4\r\n\npaper;95;0;\u22121\n", grid, "v.csv");
     REQUIRE(fine);
     CHECK(fine->size() == 2);
     CHECK(fine->at("A1").l == Approx(92.1));
+    CHECK(fine->at("paper").b == -1);
     for (const auto& [text, code, line] : {std::tuple{"", "chart.no_values", 0},
                                            {"patch,L,a,b\n", "chart.no_values", 0},
                                            {"A1,92,0,0\nA2,red,0,0", "chart.bad_line", 2},

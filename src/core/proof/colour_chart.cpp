@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/colour_chart.h"
 
+#include "quantity/number_text.h"
 #include "quantity/scan.h"
 
 #include <array>
@@ -79,7 +80,7 @@ Expected<MeasuredColours> measured_colours_from_text(std::string_view text, cons
         std::array<double, 3> v{};
         bool numbers = true;
         for (std::size_t i = 0; i < 3; ++i) {
-            const auto number = plain_number(parts[i + 1]);
+            const auto number = plain_number(plain_ascii(parts[i + 1]));
             numbers = numbers && number && *number > -200 && *number < 200;
             v[i] = number.value_or(0);
         }
