@@ -459,6 +459,9 @@ Expected<void> Server::photograph_plate(QLocalSocket* client, int number, const 
         const auto asked = protocol::print_from_json(request["print"]);
         if (!asked)
             return tl::unexpected(asked.error());
+        if (std::max(asked->width_mm, asked->height_mm) > largest_plate_mm)
+            return failure("standin.too_large", "The camera does not see a print of that size.",
+                           "Print 400 mm at most.");
         Print print = printed(*asked, world_.seed);
         answer(client,
                protocol::Photo{number, encoded(photograph(print.paper, camera_, *shot)), std::move(print.measured)});

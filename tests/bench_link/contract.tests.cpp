@@ -141,18 +141,22 @@ void keeps_the_contract(BenchLink& link, Camera& camera, Gauge& gauge, const std
     QTest::qWait(50);
     CHECK_FALSE(heard.photos.contains(given_up));
     // A print is another photograph, and its patches are measured by their names.
-    ColourPrint print{20, 10, {{"A1", {40, 30, 20}, {{2, 2, 5, 5}}}, {"", {18, 0, 0}, {{10, 2, 5, 5}}}}};
+    const ColourPrint print{20, 10, {{"A1", {40, 30, 20}, {{2, 2, 5, 5}}}, {"", {18, 0, 0}, {{10, 2, 5, 5}}}}};
     const RequestId printed = camera.photograph_print(print);
     develop();
     REQUIRE(heard.shown(printed));
     CHECK(heard.photos[printed] == std::vector<std::string>{"print"});
     REQUIRE(heard.measured.contains("A1"));
     CHECK(std::abs(heard.measured["A1"][0] - 40) < 12);
-    print.patches.clear();
-    const RequestId nothing = camera.photograph_print(print);
-    fail();
-    REQUIRE(heard.shown(nothing));
-    CHECK(heard.photos[nothing] == std::vector<std::string>{"failed"});
+    ColourPrint huge = print, none = print;
+    huge.width_mm = 900;
+    none.patches.clear();
+    for (const ColourPrint& hopeless : {huge, none}) {
+        const RequestId refused = camera.photograph_print(hopeless);
+        fail();
+        REQUIRE(heard.shown(refused));
+        CHECK(heard.photos[refused] == std::vector<std::string>{"failed"});
+    }
     // The gauge: one depth for each place, one request at a time, and nothing for one that was given up.
     const RequestId probe = gauge.measure({{30, 20}, {1, 1}});
     const RequestId second_probe = gauge.measure({{30, 20}});
