@@ -88,6 +88,8 @@ TEST_CASE("a camera is set right by the chart, kept, chosen, left and known agai
         press(dialog, "camera_use");
         REQUIRE(w.draft().camera);
         list->setCurrentCell(0, 0);
+        w.workbench().set_knob(Knob::power, 17); // something else changes: what was chosen stays chosen
+        CHECK(list->currentRow() == 0);
         press(dialog, "camera_use");
         CHECK_FALSE(w.draft().camera);
         list->setCurrentCell(1, 0);
@@ -109,9 +111,18 @@ TEST_CASE("a camera is set right by the chart, kept, chosen, left and known agai
         REQUIRE(w.wait_idle());
         w.logbook();
         dialog = asked<app::CameraDialog>(w, "Ctrl+Alt+I");
+        // Asked for the sheet, then for the chart: whichever comes first, the last that was asked for counts.
+        const auto chart_again = [&] { return setter.shown().photo == QStringLiteral("The bench's camera"); };
+        setter.take_sheet();
+        setter.photograph();
+        REQUIRE(QTest::qWaitFor([&] { return !setter.photographing() && !setter.fitting(); }, patience));
+        CHECK(chart_again());
+        setter.take_photo(folder.filePath(QStringLiteral("none.jpg")));
+        CHECK(dialog->findChild<QLabel*>(QStringLiteral("camera_says"))->text().contains(QStringLiteral("none.jpg")));
+        CHECK(chart_again());
         press(dialog, "camera_sheet");
         REQUIRE(QTest::qWaitFor([&] { return setter.shown().sheet && setter.found().has_value(); }, patience));
-        INFO(says().toStdString());
+        INFO(dialog->findChild<QLabel*>(QStringLiteral("camera_says"))->text().toStdString());
         REQUIRE(setter.found()->has_value());
         CHECK((*setter.found())->colours.places > 20);
         press(dialog, "camera_keep"); // under the name of the one in use

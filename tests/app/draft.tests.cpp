@@ -8,8 +8,10 @@
 
 #include <catch2/catch.hpp>
 #include <QDir>
+#include <QElapsedTimer>
 #include <QSignalSpy>
 #include <QTemporaryDir>
+#include <QThread>
 #include <QtTest/QTest>
 
 using namespace finch;
@@ -45,6 +47,21 @@ TEST_CASE("a draft that cannot be written is said once, tried again, and never c
     REQUIRE(QDir(d.folder.path()).mkdir(QStringLiteral("full")));
     REQUIRE(QTest::qWaitFor([&] { return saved.count() == 1; }, patience));
     CHECK(autosave.flush());
+    CHECK(recover_draft(path).value() == d.workbench.draft());
+}
+
+TEST_CASE("a draft reaches the disk while the interface is busy, and the last one is the one that is there",
+          "[draft]") {
+    Desk d;
+    const QString path = d.folder.filePath(QStringLiteral("draft.json"));
+    Autosave autosave(d.workbench, path);
+    for (const double power : {14.0, 15.0, 16.0})
+        d.workbench.set_knob(Knob::power, power);
+    // No event is handled from here on: nothing of this thread helps.
+    QElapsedTimer waited;
+    waited.start();
+    while (autosave.pending() && waited.elapsed() < patience)
+        QThread::msleep(5);
     CHECK(recover_draft(path).value() == d.workbench.draft());
 }
 

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <QFileInfo>
 #include <QUuid>
+#include <utility>
 
 namespace finch::app {
 
@@ -62,20 +63,26 @@ CameraSetter::CameraSetter(Workbench& workbench, Recorder& recorder, LogbookDesk
                     values_ = text;
                     Q_EMIT values_came(text);
                 }
-                show({{}, tr("The bench's camera"), picture});
+                show({{}, tr("The bench's camera"), picture, workbench_.draft().setup});
             });
     connect(&camera_, &Camera::failed, this, [this](RequestId id, const Error& error) {
         if (id != shot_)
             return;
         shot_ = 0;
         Q_EMIT changed();
-        workbench_.fail(error);
+        fail(error);
     });
+}
+
+void CameraSetter::fail(const Error& error) {
+    workbench_.fail(error);
+    Q_EMIT failed(error);
 }
 
 void CameraSetter::photograph() {
     if (shot_ != 0)
         return;
+    ++asked_;
     shot_ = camera_.photograph_print(chart_print(fiducial_modules(colour_chart().layout)));
     Q_EMIT changed();
 }
@@ -83,8 +90,10 @@ void CameraSetter::photograph() {
 void CameraSetter::take_photo(const QString& path) {
     const auto bytes = picture_bytes(path);
     if (!bytes)
-        return workbench_.fail(bytes.error());
-    show({{}, QFileInfo(path).fileName(), *bytes});
+        return fail(bytes.error());
+    camera_.cancel(std::exchange(shot_, 0));
+    ++asked_;
+    show({{}, QFileInfo(path).fileName(), *bytes, workbench_.draft().setup});
 }
 
 void CameraSetter::type_values(const QString& text) {
@@ -106,6 +115,7 @@ void CameraSetter::take_sheet() {
     const Ledger::Sheet* kept = workbench_.ledger().sheet(workbench_.draft().shown_sheet);
     if (measured_cells() == 0 || kept == nullptr || !kept->read)
         return;
+    camera_.cancel(std::exchange(shot_, 0));
     desk_.ask(
         this,
         // The newest reading may have no photograph of its own: what was typed of it was kept after that.
@@ -113,6 +123,7 @@ void CameraSetter::take_sheet() {
             EntryFilter filter;
             filter.kind = EntryKind::reading;
             filter.sheet_from = number;
+            filter.limit = 1000000; // the newest come first, and sheets are many
             const auto heads = book.list(filter);
             if (!heads)
                 return tl::unexpected(heads.error());
@@ -124,15 +135,17 @@ void CameraSetter::take_sheet() {
             return failure("camera.no_photo", "The record has no photograph of this sheet.",
                            "Photograph the sheet again, or use the chart.");
         },
-        [this, read = *kept->read](const Expected<QByteArray>& picture) {
+        [this, read = *kept->read, turn = ++asked_](const Expected<QByteArray>& picture) {
+            if (turn != asked_)
+                return;
             if (!picture)
-                return workbench_.fail(picture.error());
+                return fail(picture.error());
             values_.clear();
             for (std::size_t i = 0; i < read.reading.cells.size(); ++i)
                 if (const CellReading& c = read.reading.cells[i]; c.by_instrument)
                     values_ += values_line(cell_name(read.sheet, i), c.lab);
             Q_EMIT values_came(values_);
-            show({read.sheet, tr("Sheet %1").arg(read.sheet.number, 2, 10, QChar(u'0')), *picture});
+            show({read.sheet, tr("Sheet %1").arg(read.sheet.number, 2, 10, QChar(u'0')), *picture, read.setup});
         });
 }
 
@@ -169,12 +182,13 @@ bool CameraSetter::keep(const QString& camera) {
     fact.by = workbench_.draft().operator_initials;
     fact.places = (*found_)->places;
     fact.shown = shown_.sheet ? "sheet " + std::to_string(shown_.sheet->number) : "colour chart";
-    fact.setup = workbench_.draft().setup;
+    fact.setup = shown_.setup;
     workbench_.add_facts([&](Ledger& ledger) { ledger.add(fact); });
+    const auto metal = workbench_.materials().find(fact.setup.stock.metal);
     // That of a sheet is in the record already.
     const auto pictures =
         shown_.sheet ? std::vector<EntryPicture>() : std::vector<EntryPicture>{{"photo", shown_.picture}};
-    recorder_.record(entry_of(fact, workbench_.metal().name, FINCH_VERSION), pictures,
+    recorder_.record(entry_of(fact, metal ? (*metal)->name : fact.setup.stock.metal, FINCH_VERSION), pictures,
                      [this](const Expected<void>& kept) {
                          if (!kept)
                              workbench_.fail(kept.error());

@@ -27,6 +27,7 @@ public:
         std::optional<ProofSheet> sheet;
         QString photo; ///< name; empty: none yet
         QByteArray picture;
+        Setup setup; ///< of the moment of the photograph
     };
     struct Found {
         CameraColour colours;
@@ -37,7 +38,7 @@ public:
     /// The last fit; nothing where a photograph or values are missing, or it is under way.
     [[nodiscard]] const std::optional<Expected<Found>>& found() const { return found_; }
     [[nodiscard]] bool photographing() const { return shot_ != 0; }
-    [[nodiscard]] bool fitting() const { return latest_.running() || soon_.isActive(); }
+    [[nodiscard]] bool fitting() const { return latest_.running() || (soon_.isActive() && !shown_.picture.isEmpty()); }
     [[nodiscard]] bool look_only() const { return recorder_.look_only(); }
 
     /// The bench's own camera takes the chart; its instrument, if it has one, measures it.
@@ -57,16 +58,20 @@ Q_SIGNALS:
     void changed();
     /// Others than were typed.
     void values_came(const QString& text);
+    /// No photograph came of what was asked last.
+    void failed(const finch::Error& error);
 
 private:
     void show(Shown shown);
     void fit();
+    void fail(const Error& error);
 
     Workbench& workbench_;
     Recorder& recorder_;
     LogbookDesk& desk_;
     Camera& camera_;
     RequestId shot_ = 0;
+    int asked_ = 0; ///< photographs: of several under way the last that was asked for counts
     Shown shown_;
     QString values_;
     std::optional<Expected<Found>> found_;

@@ -2,9 +2,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "proof/colour_chart.h"
 
-#include "quantity/number_text.h"
-#include "quantity/scan.h"
+#include "proof/cell_lines.h"
+#include "proof/colour_list.h"
 
+#include <algorithm>
 #include <array>
 
 namespace finch {
@@ -54,49 +55,30 @@ ColourPrint chart_print(const std::array<std::array<bool, 49>, 4>& modules) {
 
 Expected<MeasuredColours> measured_colours_from_text(std::string_view text, const ProofSheet& grid,
                                                      const std::string& file) {
+    constexpr std::string_view paper = "paper";
     MeasuredColours out;
+    std::string cells; // the lines of the patches, each where it was
     int line_number = 0;
-    const auto bad = [&](const char* code, const std::string& what, const char* fix) {
-        return failure(code, what, fix, {file, line_number, {}});
-    };
     while (!text.empty()) {
-        const std::size_t end = text.find_first_of("\r\n");
-        std::string_view line = text.substr(0, end);
-        text.remove_prefix(end == std::string_view::npos ? text.size() : end + 1);
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        const std::string_view line = without_separators(text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
         ++line_number;
-        std::vector<std::string> parts(1);
-        for (const char c : line)
-            if (c == ',' || c == ';' || c == '\t')
-                parts.emplace_back();
-            else if (c != ' ' && c != '"')
-                parts.back() += c;
-        if (parts.size() == 1 && parts[0].empty())
-            continue;
-        if (parts.size() < 4) {
-            if (line_number == 1)
-                continue;
-            return bad("chart.bad_line", "A line needs the patch and three values.", "Write it like A1,92.0,0.1,-0.4.");
-        }
-        std::array<double, 3> v{};
-        bool numbers = true;
-        for (std::size_t i = 0; i < 3; ++i) {
-            const auto number = plain_number(plain_ascii(parts[i + 1]));
-            numbers = numbers && number && *number > -200 && *number < 200;
-            v[i] = number.value_or(0);
-        }
-        if (!numbers) {
-            if (line_number == 1)
-                continue; // the heading
-            return bad("chart.bad_line", "The values of a patch are no L*, a*, b*.", "Write it like A1,92.0,0.1,-0.4.");
-        }
-        if (parts[0] != "paper" && !cell_from_name(grid, parts[0]))
-            return bad("chart.unknown_patch", "There is no patch " + shortened(parts[0], 20) + ".",
-                       "Use the names on the chart or sheet, and paper.");
-        out[parts[0]] = {v[0], v[1], v[2]};
+        if (line.starts_with(paper)) {
+            const auto v = colour_numbers(line.substr(paper.size()));
+            if (!v || v->size() < 3 || v->size() > 4 || !((*v)[0] >= 0 && (*v)[0] <= 100))
+                return failure("colour.numbers", "The values of the paper are no L*, a*, b*.",
+                               "Write it like \"paper; 95.1; 0.2; -1.0\".", {file, line_number, {}});
+            out[std::string(paper)] = {(*v)[0], (*v)[1], (*v)[2]};
+        } else
+            cells += line;
+        cells += '\n';
     }
-    if (out.empty())
-        return failure("chart.no_values", "There are no measured colours in this file.",
-                       "One line for each patch: A1,92.0,0.1,-0.4.", {file, 0, {}});
+    const auto colours = colours_from_text(cells, grid, file);
+    if (!colours)
+        return tl::unexpected(colours.error());
+    for (const CellColour& c : *colours)
+        out[cell_name(grid, c.cell)] = c.lab;
     return out;
 }
 

@@ -23,8 +23,8 @@ struct ColourChart {
 
 /// Measured colours by the name of the patch or cell; "paper" is the white between the patches of the chart.
 using MeasuredColours = std::map<std::string, Lab>;
-/// Reads lines "patch,L*,a*,b*", with or without a heading; commas, semicolons or tabs. `grid`: what has the patches.
-/// Errors: chart.no_values, chart.bad_line (with its number), chart.unknown_patch.
+/// Reads them as colours_from_text() does, and a line of "paper" beside. `grid`: what has the patches. Errors: those of
+/// colours_from_text().
 [[nodiscard]] Expected<MeasuredColours> measured_colours_from_text(std::string_view text, const ProofSheet& grid,
                                                                    const std::string& file);
 

@@ -24,7 +24,9 @@ std::vector<std::string_view> parts_of(std::string_view text, std::string_view s
     return out;
 }
 
-std::optional<std::vector<double>> numbers_of(std::string_view text) {
+} // namespace
+
+std::optional<std::vector<double>> colour_numbers(std::string_view text) {
     auto parts = parts_of(text, "; \t");
     const bool by_comma = parts.size() < 3;
     if (by_comma)
@@ -41,8 +43,6 @@ std::optional<std::vector<double>> numbers_of(std::string_view text) {
     return out;
 }
 
-} // namespace
-
 Expected<std::vector<CellColour>> colours_from_text(std::string_view text, const ProofSheet& sheet,
                                                     const std::string& file) {
     const auto lines = cell_lines(text, sheet, file, {"colour", "colour", "B1; 36.2; 1.9; -28.4"});
@@ -50,7 +50,7 @@ Expected<std::vector<CellColour>> colours_from_text(std::string_view text, const
         return tl::unexpected(lines.error());
     std::vector<CellColour> out;
     for (const CellLine& line : *lines) {
-        const auto v = numbers_of(line.value);
+        const auto v = colour_numbers(line.value);
         const bool three = v && (v->size() == 3 || v->size() == 4);
         if (!three || !((*v)[0] >= 0 && (*v)[0] <= 100 && std::abs((*v)[1]) <= 150 && std::abs((*v)[2]) <= 150) ||
             (v->size() == 4 && !((*v)[3] > 0 && (*v)[3] <= 20)))

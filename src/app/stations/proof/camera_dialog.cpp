@@ -15,6 +15,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QTextCursor>
 #include <QVBoxLayout>
 
 namespace finch::app {
@@ -68,8 +69,13 @@ CameraDialog::CameraDialog(Workbench& workbench, CameraSetter& setter, QWidget* 
     connect(&setter_, &CameraSetter::changed, this, &CameraDialog::show_found);
     connect(&setter_, &CameraSetter::values_came, this, [this](const QString& text) {
         const QSignalBlocker quiet(values_);
-        values_->setPlainText(text);
+        // As if typed over what was there: Ctrl+Z in the list brings that back.
+        QTextCursor all(values_->document());
+        all.select(QTextCursor::Document);
+        all.insertText(text);
     });
+    connect(&setter_, &CameraSetter::failed, this,
+            [this](const Error& error) { says_->setText(from_utf8(sentence(error))); });
     connect(&workbench_, &Workbench::changed, this, [this] {
         fill_cameras();
         show_found();
@@ -184,6 +190,10 @@ QWidget* CameraDialog::make_keep() {
 
 void CameraDialog::fill_cameras() {
     const auto& now = workbench_.draft().camera;
+    // What somebody has chosen stays chosen when something else changes.
+    const int before = table_->currentRow();
+    const auto chosen = before >= 0 && in_use_ == now ? rows_.at(static_cast<std::size_t>(before)) : now;
+    in_use_ = now;
     rows_.assign(1, std::nullopt);
     for (const auto& [name, fact] : workbench_.ledger().cameras())
         rows_.emplace_back(fact.colours);
@@ -205,7 +215,7 @@ void CameraDialog::fill_cameras() {
                 item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
             table_->setItem(row, column++, item);
         }
-        at = in_use ? row : at;
+        at = c == chosen ? row : at;
         ++row;
     }
     table_->setCurrentCell(at, 0);
@@ -260,6 +270,12 @@ QString CameraDialog::words() const {
             .arg(c.places)
             .arg(screen_number(c.residual_de, 2));
     }
+    const auto& sheet = setter_.shown().sheet;
+    if (!setter_.values().trimmed().isEmpty())
+        if (const auto typed =
+                measured_colours_from_text(setter_.values().toStdString(), sheet ? *sheet : colour_chart().grid, "");
+            !typed)
+            return from_utf8(sentence(typed.error()));
     if (setter_.shown().picture.isEmpty())
         return tr("Print the chart on matt white paper and photograph it where sheets are photographed. Say what an "
                   "instrument measured of its patches and of the bare paper, or what came with the print.");
@@ -274,9 +290,8 @@ void CameraDialog::show_found() {
     photograph_->setEnabled(!setter_.photographing() && !setter_.look_only());
     const int measured = setter_.measured_cells();
     sheet_->setText(
-        measured > 0
-            ? tr("%n cells of sheet %1", nullptr, measured).arg(workbench_.draft().shown_sheet, 2, 10, QChar(u'0'))
-            : tr("Measured cells"));
+        measured > 0 ? tr("Sheet %1, %2 measured").arg(workbench_.draft().shown_sheet, 2, 10, QChar(u'0')).arg(measured)
+                     : tr("Measured cells"));
     sheet_->setEnabled(measured > 0);
 }
 

@@ -44,6 +44,7 @@ private:
     Workbench& workbench_;
     CameraSetter& setter_;
     std::vector<std::optional<CameraColour>> rows_; ///< of the table; the first is no camera
+    std::optional<CameraColour> in_use_;
     QTableWidget* table_;
     ChartView* view_;
     QLabel* says_;
