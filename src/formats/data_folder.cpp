@@ -117,15 +117,17 @@ Expected<Materials> load_materials(const DataFolders& folders, std::vector<Error
         auto materials = materials_from_files(files);
         if (materials)
             return materials;
+        // An alloy that ships may be of a metal that a file of the user's took the place of.
+        const bool orphan = materials.error().code == "material.no_metal";
         const auto broken = std::find_if(found.begin(), found.end(), [&](const auto& f) {
-            return f.second.own && f.second.path.string() == materials.error().place.file;
+            return (f.second.own || orphan) && f.second.path.string() == materials.error().place.file;
         });
         if (broken == found.end())
             return materials;
         if (troubles != nullptr)
             troubles->push_back(materials.error());
         // What ships takes its place again, where there is one.
-        if (const auto it = shipped.find(broken->first); it != shipped.end())
+        if (const auto it = shipped.find(broken->first); it != shipped.end() && broken->second.own)
             broken->second = it->second;
         else
             found.erase(broken);

@@ -113,10 +113,27 @@ double gain_of_depth(Scene scene, const Observation& o, double predicted_um) {
     return gain;
 }
 
+/// How far the depth of another setting like these may lie from the gain: by what coupons of one bench differ beyond
+/// what the gauge brings in, from this bench's own and from what is usual (as if one had said it: a scaled inverse
+/// chi-square), and by what so few leave unknown of their middle. `gauge`: mean variance of ln(depth) of the readings.
+double depth_error(const std::vector<std::pair<double, double>>& ratios, double gauge, const SpreadModel& spread) {
+    constexpr double usual = 1;
+    const double n = static_cast<double>(ratios.size());
+    double mean = 0, square = 0;
+    for (const auto& [ratio, weight] : ratios)
+        mean += ratio / n;
+    for (const auto& [ratio, weight] : ratios)
+        square += (ratio - mean) * (ratio - mean);
+    const double own = std::max(0.0, square - (n - 1) * gauge);
+    const double variance = (usual * spread.depth_repeat * spread.depth_repeat + own) / (usual + n - 1);
+    return std::sqrt(variance + (variance + gauge) / n);
+}
+
 void learn_depth(Evidence& evidence, const Materials& materials, const std::vector<const Observation*>& observations) {
     std::vector<std::pair<double, double>> ratios; // ln of measured over predicted, weight
     std::set<std::string> pieces;
     std::vector<MeasuredPoint> points;
+    double gauge = 0; // sum of the variances of ln(depth) that the gauge brings in
     for (const Observation* o : observations) {
         if (!o->depth_um || !(*o->depth_um > 0))
             continue;
@@ -128,9 +145,11 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
         if (!p || !p->removal || !(p->removal->depth_if_um > 0.1))
             continue;
         points.push_back(measured_point(p->mark));
+        const double read = std::pow(o->depth_spread_um / *o->depth_um, 2);
+        gauge += read;
         ratios.emplace_back(std::log(gain_of_depth({materials, **metal, o->setup->bench, o->setup->stock}, *o,
                                                    p->removal->depth_if_um)),
-                            1 / (1 + std::pow(o->depth_spread_um / *o->depth_um, 2)));
+                            1 / (1 + read));
         pieces.insert(o->piece);
     }
     if (ratios.empty())
@@ -144,10 +163,7 @@ void learn_depth(Evidence& evidence, const Materials& materials, const std::vect
             evidence.depth_gain = std::clamp(std::exp(ratio), 0.05, 20.0);
             break;
         }
-    std::vector<double> ln;
-    for (const auto& [ratio, weight] : ratios)
-        ln.push_back(ratio);
-    evidence.depth_fit_ln = gain_error(std::move(ln), materials.model.join);
+    evidence.depth_fit_ln = depth_error(ratios, gauge / static_cast<double>(ratios.size()), materials.model.spread);
     evidence.depth_points = thinned(points, materials.model.join.depth_slopes);
     evidence.depth_coupons = static_cast<int>(pieces.size());
 }

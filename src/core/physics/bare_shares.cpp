@@ -3,6 +3,7 @@
 #include "physics/bare_shares.h"
 
 #include "physics/engraving.h"
+#include "physics/heat.h"
 #include "quantity/median.h"
 
 #include <algorithm>
@@ -136,6 +137,14 @@ double distance_spread(std::span<const MeasuredPoint> points, const MeasuredPoin
 double spread_at(std::span<const MeasuredPoint> points, const MeasuredPoint& at, const std::array<double, 5>& slopes,
                  double floor, double unproven) {
     return points.empty() ? unproven : std::min(unproven, std::hypot(floor, distance_spread(points, at, slopes)));
+}
+
+double unread_spread(const Metal& metal, const SpreadModel& spread, double peak_k, double start_k) {
+    if (!metal.oxide || !(peak_k > start_k))
+        return spread.film_unproven;
+    // d ln(thickness) / d ln(rise) of the growth law at the peak.
+    const double power = 0.5 * metal.oxide->activation_j_mol / (gas_constant * peak_k) * (peak_k - start_k) / peak_k;
+    return std::hypot(spread.film_unproven, spread.film_steep * std::max(0.0, power - spread.steep_from));
 }
 
 double gain_error(std::vector<double> ln_gains, const JoinModel& j) {

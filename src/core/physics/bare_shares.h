@@ -85,7 +85,10 @@ struct MeasuredPoint {
 /// `floor`: what the fit itself leaves; `unproven`: with no point at all, and at most.
 [[nodiscard]] double spread_at(std::span<const MeasuredPoint> points, const MeasuredPoint& at,
                                const std::array<double, 5>& slopes, double floor, double unproven);
-/// Standard error of the median of the places' own ln gains, never below the floor.
+/// Spread of ln(thickness) before anything was read. Below boiling the film goes with a higher power of the absorbed
+/// heat, and so do the errors of absorptance, power and spot (docs/decisions/0047-bands-before-and-after.md).
+[[nodiscard]] double unread_spread(const Metal& metal, const SpreadModel& spread, double peak_k, double start_k);
+/// Standard error of the median of the places' own ln gains, never below the floor: the reference's, for its vectors.
 [[nodiscard]] double gain_error(std::vector<double> ln_gains, const JoinModel& join);
 
 } // namespace finch

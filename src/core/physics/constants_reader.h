@@ -27,6 +27,11 @@ public:
         return f.number("value", low, high) * si;
     }
 
+    /// A constant that a workshop's own file may be older than.
+    double or_else(const char* key, double otherwise, double low, double high) {
+        return fields_.has(key) ? (*this)(key, low, high) : otherwise;
+    }
+
 private:
     JsonFields fields_;
     std::map<std::string, ConstantOrigin>& origins_;

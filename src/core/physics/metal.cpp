@@ -89,6 +89,7 @@ MetalOnPaper read_metal(JsonFields f, const std::string& file) {
     Metal& m = out.metal;
     m.key = f.text("key");
     m.name = f.text("name");
+    m.alloy_of = f.text_or("alloy_of", "");
     out.optics = f.text("optics");
     out.oxide = f.text_or("oxide", "");
     ConstantsReader c(f.object("constants"), m.origins);
@@ -167,7 +168,13 @@ ProcessModel read_model(JsonFields f) {
                                           after.object(item.key().c_str()).text("words")};
     }
     ConstantsReader s(f.object("spread"), m.origins);
-    m.spread = {s("film_unproven", 0.01, 2), s("compound_unproven", 1.01, 10), s("compound_learned", 1.01, 10)};
+    m.spread.film_unproven = s("film_unproven", 0.01, 2);
+    m.spread.compound_unproven = s("compound_unproven", 1.01, 10);
+    m.spread.compound_learned = s("compound_learned", 1.01, 10);
+    m.spread.film_steep = s.or_else("film_steep", m.spread.film_steep, 0, 2);
+    m.spread.steep_from = s.or_else("steep_from", m.spread.steep_from, 0, 100);
+    m.spread.depth_repeat = s.or_else("depth_repeat", m.spread.depth_repeat, 0.001, 2);
+    m.spread.depth_floor = s.or_else("depth_floor", m.spread.depth_floor, 0.001, 2);
     ConstantsReader d(f.object("drift"), m.origins);
     m.drift = {d("focus_mm", 0, 100), d("power", 0, 0.9), d("thickness", 0, 0.9), d("lot_unproven", 0, 0.4),
                d("lot_proven", 0, 0.4)};
@@ -194,12 +201,19 @@ ProcessModel read_model(JsonFields f) {
     return m;
 }
 
+/// A document of a metal, as it was written. One of an alloy holds only what differs from the metal it is of.
+struct MetalPaper {
+    std::string file;
+    nlohmann::json document;
+    [[nodiscard]] bool is_alloy() const { return document.contains("alloy_of"); }
+};
+
 struct Shelf {
     bool has_model = false;
     ProcessModel model;
     std::map<std::string, MetalOptics> optics;
     std::map<std::string, OxideOptics> oxides;
-    std::vector<MetalOnPaper> metals;
+    std::vector<MetalPaper> metals;
     std::vector<CoatConstants> coats;
     CompoundTable compounds;
     std::vector<NonMetal> non_metals;
@@ -233,7 +247,8 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
         OxideOptics o = read_oxide_optics(f);
         shelf.oxides[o.key] = o;
     } else if (format == "finch-metal") {
-        shelf.metals.push_back(read_metal(f, file.name));
+        // Read when all are on the shelf: an alloy may lie before its metal.
+        shelf.metals.push_back({file.name, *document});
     } else if (format == "finch-coatings") {
         for (const JsonFields& c : f.list("coats"))
             shelf.coats.push_back(read_coat(c));
@@ -253,6 +268,59 @@ std::optional<Error> shelve(Shelf& shelf, const MaterialFile& file) {
         shelf.has_model = true;
     }
     return first_fault(faults, file.name);
+}
+
+/// The whole document of an alloy: that of its metal, with what the alloy's own says in its place.
+Expected<nlohmann::json> whole_document(const MetalPaper& alloy, const std::vector<MetalPaper>& metals) {
+    std::vector<Error> faults;
+    JsonFields f(alloy.document, "", faults);
+    const std::string of = f.text("alloy_of");
+    if (const auto fault = first_fault(faults, alloy.file))
+        return tl::unexpected(*fault);
+    const auto metal = std::ranges::find_if(
+        metals, [&](const MetalPaper& m) { return !m.is_alloy() && m.document.value("key", nlohmann::json()) == of; });
+    if (metal == metals.end())
+        return failure("material.no_metal", fmt::format("No metal has the key \"{}\", of which this is an alloy.", of),
+                       "Name a metal that has a file of its own and is no alloy itself.", {alloy.file, 0, "alloy_of"});
+    nlohmann::json whole = metal->document;
+    // The names of the metal are not those of its alloy.
+    whole.erase("aliases");
+    whole.merge_patch(alloy.document);
+    return whole;
+}
+
+Expected<MetalOnPaper> read_metal(const MetalPaper& paper, const std::vector<MetalPaper>& metals) {
+    const auto whole = paper.is_alloy() ? whole_document(paper, metals) : Expected<nlohmann::json>(paper.document);
+    if (!whole)
+        return tl::unexpected(whole.error());
+    std::vector<Error> faults;
+    MetalOnPaper out = read_metal(JsonFields(*whole, "", faults), paper.file);
+    if (const auto fault = first_fault(faults, paper.file))
+        return tl::unexpected(*fault);
+    return out;
+}
+
+/// What tables say of a metal, they say of its alloys as well, where these have no rows of their own: how compounds
+/// take to it and how marks wear. What conducts and melts otherwise does so under a compound too.
+void share_tables(Materials& out, const Metal& alloy) {
+    CompoundTable& table = out.compounds;
+    if (const CompoundMetal* of = table.metal(alloy.alloy_of); of != nullptr && table.metal(alloy.key) == nullptr) {
+        CompoundMetal own = *of;
+        const auto metal = out.find(alloy.alloy_of);
+        own.key = alloy.key;
+        own.name = alloy.name;
+        own.alloy_of = alloy.alloy_of;
+        if (metal) {
+            const double conducts = alloy.conductivity_bulk / (*metal)->conductivity_bulk;
+            own.conductivity_w_mk *= conducts;
+            own.diffusivity_mm2_s *= conducts * (*metal)->heat_capacity_bulk / alloy.heat_capacity_bulk;
+            own.melting_c += alloy.melting_k - (*metal)->melting_k;
+        }
+        table.metals.push_back(std::move(own));
+    }
+    for (DurabilityRow& row : out.durability_rows)
+        if (std::ranges::find(row.metals, alloy.alloy_of) != row.metals.end())
+            row.metals.push_back(alloy.key);
 }
 
 } // namespace
@@ -305,7 +373,13 @@ Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files)
     out.compounds = std::move(shelf.compounds);
     out.non_metals = std::move(shelf.non_metals);
     out.durability_rows = std::move(shelf.durability);
-    for (MetalOnPaper& paper : shelf.metals) {
+    // Metals before their alloys: a fault in a metal is that of its own file.
+    std::ranges::stable_sort(shelf.metals, {}, &MetalPaper::is_alloy);
+    for (const MetalPaper& sheet : shelf.metals) {
+        auto read = read_metal(sheet, shelf.metals);
+        if (!read)
+            return tl::unexpected(read.error());
+        MetalOnPaper& paper = *read;
         const auto optics = shelf.optics.find(paper.optics);
         if (optics == shelf.optics.end())
             return failure("material.no_optics", fmt::format("No optics file has the key \"{}\".", paper.optics),
@@ -332,6 +406,9 @@ Expected<Materials> materials_from_files(const std::vector<MaterialFile>& files)
         }
     };
     const bool any_metal = !out.metals.empty();
+    for (const auto& metal : out.metals)
+        if (!metal->alloy_of.empty())
+            share_tables(out, *metal);
     for (const CompoundMetal& m : out.compounds.metals)
         name_only(m.key, m.name);
     for (const NonMetal& n : out.non_metals)

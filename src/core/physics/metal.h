@@ -32,6 +32,7 @@ struct Metal {
     std::string key;
     std::string name;
     std::vector<std::string> aliases; ///< other words that people write for it
+    std::string alloy_of;             ///< key of the metal that it is an alloy of, or empty
     double absorptance = 0;
     double conductivity_hot = 0, heat_capacity_hot = 0; ///< W/(m K), J/(m3 K)
     double conductivity_bulk = 0, heat_capacity_bulk = 0;
@@ -75,7 +76,10 @@ struct EffortModel {
 };
 /// How far a prediction may be off, before and after measuring.
 struct SpreadModel {
-    double film_unproven = 0.3;                            ///< standard deviation of ln(thickness)
+    double film_unproven = 0.3; ///< standard deviation of ln(thickness)
+    /// Where the film goes with a higher power of the absorbed heat than `steep_from`, each power more adds this much.
+    double film_steep = 0.2, steep_from = 4;
+    double depth_repeat = 0.04, depth_floor = 0.03;        ///< of ln(depth): coupons of one bench; never known better
     double compound_unproven = 2, compound_learned = 1.15; ///< factors on the power, nine in ten
 };
 /// What changes at a bench from day to day without anybody's doing.

@@ -81,7 +81,7 @@ struct CompoundConstants {
 
 /// A metal as a compound sees it: averages over 20 to 800 degC.
 struct CompoundMetal {
-    std::string key, name;
+    std::string key, name, alloy_of;
     double conductivity_w_mk = 0, diffusivity_mm2_s = 0, melting_c = 0;
     bool can_be_anodised = false;
     std::map<std::string, int> grades; ///< by compound: 0 no .. 3 good, on raw or brushed metal

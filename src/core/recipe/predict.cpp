@@ -191,9 +191,10 @@ RemovalForecast cut(BareFacts& f, const Prediction& p, const Scene& s, const Rec
     RemovalForecast r;
     r.pass = walk.first();
     r.stock_um = f.stock_um;
-    r.spread_ln = std::hypot(spread_at(s.evidence.depth_points.all(), measured_point(p.mark), join.depth_slopes,
-                                       std::max(s.evidence.depth_fit_ln, join.gain_floor), std::log(m.depth_spread)),
-                             c.spread_ln);
+    r.spread_ln =
+        std::hypot(spread_at(s.evidence.depth_points.all(), measured_point(p.mark), join.depth_slopes,
+                             std::max(s.evidence.depth_fit_ln, model.spread.depth_floor), std::log(m.depth_spread)),
+                   c.spread_ln);
     NetWalk::Outcome likely{0, 1, {}, {}};
     if (r.pass.crater.log_ratio > 0)
         likely = walk.walk(1, 4 * f.stock_um, f.stock_um);
@@ -290,7 +291,8 @@ void forecast_bare(Prediction& p, const Scene& s, const Recipe& recipe, const Fi
     const JoinModel& join = model.join;
     const double deep_um = model.removal_net_limit_m * 1e6;
     p.film_spread_ln = spread_at(s.evidence.film_points.all(), measured_point(p.mark), join.film_slopes,
-                                 0.5 * std::max(s.evidence.growth_fit_ln, join.gain_floor), model.spread.film_unproven);
+                                 0.5 * std::max(s.evidence.growth_fit_ln, join.gain_floor),
+                                 unread_spread(s.metal, model.spread, p.mark.heat.peak, start_k(s)));
     BareFacts f = heat_facts(p, s, burned_setting(recipe).passes);
     if (s.metal.removal)
         p.removal = cut(f, p, s, recipe, angles.count > 0);

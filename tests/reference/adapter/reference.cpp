@@ -23,8 +23,11 @@ Expected<json> reference_document(const std::string& model, json document, const
                        "Use anneal-color, removal, bench-math, outcome or search.");
     if (!document.is_object())
         return failure("reference.bad_document", "A vectors document is an object.", "Pass the whole vectors file.");
+    // The reference tells every film without a reading alike (docs/decisions/0047-bands-before-and-after.md).
+    Materials plain = materials;
+    plain.model.spread.film_steep = 0;
     try {
-        fill(document, materials);
+        fill(document, plain);
     } catch (const json::exception& e) {
         return failure("reference.bad_document",
                        std::string("The vectors document is not of the known shape: ") + e.what(),

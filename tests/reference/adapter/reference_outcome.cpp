@@ -67,7 +67,8 @@ Evidence evidence_of(const json& e) {
     out.film_points = points_of(e, "film_points");
     out.growth_fit_ln = e.value("film_fit", 0.0);
     out.depth_points = points_of(e, "depth_points");
-    out.depth_fit_ln = e.value("depth_fit", 0.0);
+    // The reference knows no depth gain better than a tenth; the program goes by how well its coupons agree.
+    out.depth_fit_ln = std::max(e.value("depth_fit", 0.0), JoinModel().gain_floor);
     out.coat_gain = e.value("k_coat", 1.0);
     out.coat_points = points_of(e, "coat_points");
     out.coat_fit_ln = e.value("coat_fit", 0.0);
@@ -369,8 +370,7 @@ json run_spread(const std::string& fn, const json& in, const Materials& material
     if (fn == "coat_spread")
         return spread_at(e.coat_points.all(), at, j.coat_slopes, std::max(e.coat_fit_ln, j.gain_floor), j.coat_spread);
     const Metal& m = **materials.find(metal_key(in.at("metal")));
-    return spread_at(e.depth_points.all(), at, j.depth_slopes, std::max(e.depth_fit_ln, j.gain_floor),
-                     std::log(m.removal->depth_spread));
+    return spread_at(e.depth_points.all(), at, j.depth_slopes, e.depth_fit_ln, std::log(m.removal->depth_spread));
 }
 
 json run(const std::string& fn, const json& in, const Materials& materials) {
