@@ -170,12 +170,12 @@ TEST_CASE("a depth is searched: designed, burned, measured, reached, and kept as
         REQUIRE(w.wait_idle());
         REQUIRE(w.round()->burned);
         d = dialog();
-        QApplication::clipboard()->setText(QStringLiteral("D1; nothing\nA2; 3"));
+        QApplication::clipboard()->setText(QStringLiteral("D1; 3\nA2; nothing"));
         QTest::keySequence(d->findChild<QLineEdit*>(QStringLiteral("depth_D1")), QKeySequence::Paste);
-        CHECK(d->findChild<QLineEdit*>(QStringLiteral("depth_A2"))->text().isEmpty()); // all of a list or nothing
+        CHECK(d->findChild<QLineEdit*>(QStringLiteral("depth_D1"))->text().isEmpty()); // all of a list or nothing
         press(d, "depth_gauge");
         REQUIRE(QTest::qWaitFor(
-            [&] { return d->findChild<QLineEdit*>(QStringLiteral("depth_A2"))->text().contains(QStringLiteral("±")); },
+            [&] { return d->findChild<QLineEdit*>(QStringLiteral("depth_D1"))->text().contains(QStringLiteral("±")); },
             patience));
         press(d, "depth_keep");
         REQUIRE(QTest::qWaitFor([&] { return w.round()->reading.has_value(); }, patience));

@@ -50,6 +50,24 @@ TEST_CASE("a draft that cannot be written is said once, tried again, and never c
     CHECK(recover_draft(path).value() == d.workbench.draft());
 }
 
+TEST_CASE("what was changed last is on the disk when the window goes, and a full disk does not hold it", "[draft]") {
+    Desk d;
+    for (const char* where : {"draft.json", "full/draft.json"}) {
+        const QString path = d.folder.filePath(QLatin1String(where));
+        {
+            Autosave autosave(d.workbench, path);
+            for (const double power : {14.0, 15.0, 16.0}) {
+                d.workbench.set_knob(Knob::power, power);
+                QTest::qWait(power < 16 ? 40 : 0); // the last one within the pause after a write
+            }
+        }
+        const auto found = recover_draft(path);
+        REQUIRE(found.has_value() == (QLatin1String(where) == QLatin1String("draft.json")));
+        if (found)
+            CHECK(*found == d.workbench.draft());
+    }
+}
+
 TEST_CASE("a draft reaches the disk while the interface is busy, and the last one is the one that is there",
           "[draft]") {
     Desk d;

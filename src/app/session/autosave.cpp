@@ -49,8 +49,9 @@ void Autosave::work() {
     std::unique_lock lock(mutex_);
     while (true) {
         asked_for_.wait(lock, [this] { return stop_ || next_.has_value(); });
-        if (stop_)
+        if (!next_)
             return;
+        const bool last = stop_; // what is not yet on the disk when the window goes is tried once
         const Draft draft = std::move(*next_);
         next_.reset();
         const int turn = taken_;
@@ -66,6 +67,8 @@ void Autosave::work() {
         if (unkept_ && !next_)
             next_ = draft;
         tried_.notify_all();
+        if (last)
+            return;
         if (unkept_)
             asked_for_.wait_for(lock, again, [&] { return stop_ || at_once_ || taken_ != turn; });
         asked_for_.wait_for(lock, apart, [this] { return stop_ || at_once_; });

@@ -17,7 +17,7 @@ class Autosave final : public QObject {
     Q_OBJECT
 public:
     Autosave(Workbench& workbench, QString path, QObject* parent = nullptr);
-    ~Autosave() override;
+    ~Autosave() override; ///< what is still pending is tried once
     /// Writes now, and waits for it. False if what is pending could not be written.
     bool flush();
     [[nodiscard]] bool pending() const;
