@@ -2,6 +2,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo_plate.h"
 #include "formats/folders.h"
+#include "recipe/borrowed.h"
 #include "recipe/predict.h"
 #include "recipe/recipe.h"
 
@@ -100,6 +101,14 @@ TEST_CASE("an alloy is its metal but for what its file says, in every table that
         CHECK(safety.fume.contains(alloy->key));
         CHECK(nature()->metals.contains(alloy->key));
     }
+    // As people write them; the metal alone is the metal.
+    for (const auto& [words, key] : {std::pair{"leaded brass", "brass-leaded"},
+                                     {"aluminium 6000", "aluminium-6000"},
+                                     {"brass", "brass"},
+                                     {"beryllium copper", "copper-beryllium"},
+                                     {"cast aluminum", "aluminium-cast"},
+                                     {"copper", "copper"}})
+        CHECK(borrowed_from_text(std::string("25 W, 40 kHz, 600 mm/s; ") + words, materials()).value().metal == key);
     CHECK(safety.fume.at("brass-leaded").find("lead fume") != std::string::npos);
     CHECK(safety.fume.at("copper-beryllium").find("hygienist") != std::string::npos);
 }

@@ -190,6 +190,14 @@ TEST_CASE("numbers survive printing and reading again", "[quantity]") {
         RC_ASSERT(back.has_value());
         RC_ASSERT(std::abs(back->value - v) <= 0.51 * std::pow(10.0, 1 - digits) * v);
     });
+    rc::prop("a band that is worth telling never reads as one number", [] {
+        const double low = 1e-3 * *rc::gen::inRange(100, 1'000'000);
+        const double high = low * (1 + 1e-3 * *rc::gen::inRange(60, 3000)), middle = std::sqrt(low * high);
+        const int digits = band_digits(low, high);
+        RC_ASSERT(digits <= 3);
+        RC_ASSERT(format_number(low, digits) != format_number(middle, digits));
+        RC_ASSERT(format_number(middle, digits) != format_number(high, digits));
+    });
     CHECK(format_number(0.0035) == "0.0035");
     CHECK(format_number(86600) == "86600");
     CHECK(format_number(1.4349) == "1.43");

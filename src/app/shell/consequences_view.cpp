@@ -139,9 +139,11 @@ NumberLine removal_line(const Prediction& p, bool meant) {
         }
         return line;
     }
-    line.value = screen_number(r.told_um(), 2);
+    const int digits = r.told_digits();
+    line.value = screen_number(r.told_um(), digits);
     if (r.told_most_um() > 0)
-        line.value += u" (%1–%2)"_s.arg(screen_number(r.told_least_um(), 2), screen_number(r.told_most_um(), 2));
+        line.value +=
+            u" (%1–%2)"_s.arg(screen_number(r.told_least_um(), digits), screen_number(r.told_most_um(), digits));
     return line;
 }
 

@@ -91,7 +91,7 @@ Expected<Suitability> suitability(const CompoundConstants& c, const CompoundMeta
     Suitability out;
     const auto grade = m.grades.find(c.key);
     out.grade = grade != m.grades.end() ? grade->second : 0;
-    if ((c.not_on == m.key || (!c.not_on.empty() && c.not_on == m.alloy_of)) && out.grade == 0)
+    if (m.is(c.not_on) && out.grade == 0)
         out.reasons.push_back(CompoundReason::not_on_aluminium);
     else if (out.grade == 0)
         out.reasons.push_back(CompoundReason::metal_unsuitable);

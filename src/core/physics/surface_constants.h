@@ -85,6 +85,10 @@ struct CompoundMetal {
     double conductivity_w_mk = 0, diffusivity_mm2_s = 0, melting_c = 0;
     bool can_be_anodised = false;
     std::map<std::string, int> grades; ///< by compound: 0 no .. 3 good, on raw or brushed metal
+
+    [[nodiscard]] bool is(const std::string& metal) const {
+        return !metal.empty() && (metal == key || metal == alloy_of);
+    }
 };
 
 /// One tool of the scratch ladder, softest first.

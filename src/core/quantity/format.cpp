@@ -15,6 +15,10 @@ double with_digits(double v, int digits) {
     return std::round(v * scale) / scale;
 }
 
+int band_digits(double low, double high) {
+    return high > 1.3 * low ? 2 : 3;
+}
+
 std::string format_number(double value, int digits) {
     if (!std::isfinite(value))
         return "?";

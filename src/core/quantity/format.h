@@ -12,6 +12,9 @@ namespace finch {
 /// A number with at most `digits` significant digits, no trailing zeros and no exponent ("0.0035", "86600", "1.43").
 /// Values of 10^digits and above keep their whole part rounded to the digits asked for. Not finite: "?".
 [[nodiscard]] std::string format_number(double value, int digits = 3);
+/// Digits with which a number and the ends of its band are told apart: two where it is wide, three where two would
+/// round it away.
+[[nodiscard]] int band_digits(double low, double high);
 
 /// As format_number, with a thin space between groups of three digits and a true minus sign, for the screen.
 [[nodiscard]] std::string format_for_screen(double value, int digits = 3);

@@ -6,6 +6,7 @@
 #include "physics/coat_shares.h"
 #include "physics/compound.h"
 #include "physics/net_removal.h"
+#include "quantity/format.h"
 
 #include <algorithm>
 #include <cmath>
@@ -31,6 +32,7 @@ struct RemovalForecast {
     [[nodiscard]] double told_least_um() const {
         return boils_off() ? std::max(least_um, vapour_um * std::exp(-vapour_spread_ln)) : least_um;
     }
+    [[nodiscard]] int told_digits() const { return band_digits(told_least_um(), told_most_um()); }
     [[nodiscard]] double told_most_um() const {
         return boils_off() ? std::min(stock_um, std::max(most_um, vapour_um * std::exp(vapour_spread_ln))) : most_um;
     }

@@ -148,8 +148,9 @@ Explanation part(Quantity q, const Context& c) {
                     std::string(c.p.reason)};
         return {
             "Metal removed",
-            fmt::format("{} um ({} to {})", put_in(c.p.depth_um(), 2), put_in(c.p.removal->told_least_um(), 2),
-                        put_in(c.p.removal->told_most_um(), 2)),
+            fmt::format("{} um ({} to {})", put_in(c.p.depth_um(), c.p.removal->told_digits()),
+                        put_in(c.p.removal->told_least_um(), c.p.removal->told_digits()),
+                        put_in(c.p.removal->told_most_um(), c.p.removal->told_digits())),
             "share in which metal goes x depth of all craters, less recast, debris, walls and focus left behind",
             fmt::format("{} % of the outcomes lose metal, {} um if they do; {} um in the first pass; shielded fluence "
                         "{} times the single-pulse threshold",

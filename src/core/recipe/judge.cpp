@@ -63,9 +63,11 @@ Said depth(const Wish& w, const Judged& j) {
         return p.heat_modelled ? Said{Answer::unknown, "not known", "No removal is modelled here."}
                                : Said{Answer::fails, "0 µm", "This beam does not cut bare metal."};
     const double d = p.depth_um();
-    std::string number = d > 0 ? fmt::format("{} µm ({}–{})", of_verdict(d), of_verdict(p.removal->told_least_um()),
-                                             of_verdict(p.removal->told_most_um()))
-                               : std::string("0 µm");
+    const int digits = p.removal->told_digits();
+    std::string number =
+        d > 0 ? fmt::format("{} µm ({}–{})", of_verdict(d, digits), of_verdict(p.removal->told_least_um(), digits),
+                            of_verdict(p.removal->told_most_um(), digits))
+              : std::string("0 µm");
     if (d >= w.value && d <= w.high)
         return {Answer::passes, std::move(number), fmt::format("In {} passes.", burned_setting(j.recipe).passes)};
     return {Answer::fails, std::move(number), d < w.value ? "Too shallow." : "Too deep."};

@@ -130,7 +130,7 @@ void BenchStation::build_lens() {
 
 void BenchStation::build_stock() {
     stock_ = make_column(tr("Stock"), u"column_stock"_s, 260);
-    stock_.field_width = 128; // names of metals are longer than numbers
+    stock_.field_width = 140; // names of metals are longer than numbers
     stock_.meta->setText(tr("from the side"));
     QStringList metals;
     for (const auto& m : workbench_.materials().metals)
@@ -165,7 +165,7 @@ void BenchStation::build_stock() {
         stock_, tr("Temperature"), u"start_temperature"_s, QuantityKind::temperature,
         {{}, {}, {}, -50, 500, DecimalSign::automatic}, [](const Setup& s) { return s.stock.start_temperature_c; },
         [](Setup& s, double v) { s.stock.start_temperature_c = v; });
-    add_fact(stock_, tr("Read on this lot"), u"read_on_lot"_s, [](const Workbench& w) {
+    add_fact(stock_, tr("Lot readings"), u"read_on_lot"_s, [](const Workbench& w) {
         const int sheets = w.evidence().sheets;
         return sheets == 0 ? tr("nothing yet") : sheets == 1 ? tr("1 sheet") : tr("%1 sheets").arg(sheets);
     });

@@ -123,8 +123,9 @@ QString surface_sentences(const Workbench& w, const SurfaceView& v) {
                                      : QObject::tr("Even in all directions."));
         if (p->removal && p->depth_um() > 0.05)
             out << QObject::tr("Depth with debris, all passes: <b>%1 µm</b> (%2 to %3).")
-                       .arg(screen_number(p->depth_um(), 3), screen_number(p->removal->told_least_um(), 2),
-                            screen_number(p->removal->told_most_um(), 2));
+                       .arg(screen_number(p->depth_um(), 3),
+                            screen_number(p->removal->told_least_um(), p->removal->told_digits()),
+                            screen_number(p->removal->told_most_um(), p->removal->told_digits()));
     } else if (p->coating && p->coating->gas) {
         out << QObject::tr("Dose <b>%1×</b> what finishes the coat.")
                    .arg(screen_number(p->coating->gas->dose_j_mm2 / p->coating->gas->finish_j_mm2, 2));

@@ -7,6 +7,7 @@
 #include "piece/marking_order.h"
 #include "piece/part_way.h"
 #include "piece/piece_cost.h"
+#include "quantity/format.h"
 
 #include <algorithm>
 
@@ -289,8 +290,9 @@ QString look_words(const RunFlow& run, const Workbench& workbench) {
                           screen_number(look->l_spread.value_or(0), 2));
     if (look->depth_um > 0.05)
         words << QObject::tr("floor at %1 µm, %2 to %3")
-                     .arg(screen_number(look->depth_um), screen_number(look->least_um, 2),
-                          screen_number(look->most_um, 2));
+                     .arg(screen_number(look->depth_um),
+                          screen_number(look->least_um, band_digits(look->least_um, look->most_um)),
+                          screen_number(look->most_um, band_digits(look->least_um, look->most_um)));
     QString out = words.isEmpty() ? QObject::tr("No look is predicted of it.") : words.join(u"; "_s) + u'.';
     if (!look->stage.empty())
         out += u' ' + from_utf8(look->stage);
